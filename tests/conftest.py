@@ -40,7 +40,13 @@ def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item
     shortened(config, items)
 
 
-settings.register_profile("steady", deadline=None, max_examples=60 if LONG else 30, suppress_health_check=[HealthCheck.too_slow], derandomize=True)
+settings.register_profile(
+    "steady",
+    deadline=None,
+    max_examples=60 if LONG else 30,
+    suppress_health_check=[HealthCheck.too_slow],
+    derandomize=True,
+)
 settings.register_profile("hunt", settings.get_profile("steady"), derandomize=False)
 settings.load_profile(os.environ.get("UMBER_TEST_PROFILE", "steady"))
 

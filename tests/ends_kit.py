@@ -38,20 +38,55 @@ def housing(ways: int = 2, **more: Any) -> Part:
     return part(**(plain | more))
 
 
-def lead(parts: list[Part], end: dict[str, Any] | None = None, wires: list[dict[str, Any]] | None = None, amps: float = 5.0, **more: Any) -> Design:
+def lead(
+    parts: list[Part],
+    end: dict[str, Any] | None = None,
+    wires: list[dict[str, Any]] | None = None,
+    amps: float = 5.0,
+    **more: Any,
+) -> Design:
     """A 24 V source, a device 2 m away with the end under test, a feed into its 1 and a return from its 2."""
-    at = {"id": "dev", "name": "device", "kind": "connector", "point": "B", "cavities": [{"id": "1"}, {"id": "2"}], "housings": [{"id": "A", "part": "h"}]} | (end or {})  # fmt: skip
+    at = {
+        "id": "dev",
+        "name": "device",
+        "kind": "connector",
+        "point": "B",
+        "cavities": [{"id": "1"}, {"id": "2"}],
+        "housings": [{"id": "A", "part": "h"}],
+    } | (end or {})
     two = [
         {"id": "W1", "start": {"end": "src", "cavity": "+"}, "finish": {"end": "dev", "cavity": "1"}, "at_finish": {"part": "c"}, **WIRE},
         {"id": "W2", "start": {"end": "dev", "cavity": "2"}, "finish": {"end": "src", "cavity": "-"}, "at_start": {"part": "c"}, **WIRE},
     ]  # fmt: skip
-    return Design.model_validate({
-        "points": [{"id": "A"}, {"id": "B"}], "segments": [{"id": "S1", "a": "A", "b": "B", "measure": {"length_m": 2.0}}],
-        "ends": [{"id": "src", "name": "source", "point": "A", "cavities": [{"id": "+"}, {"id": "-"}]}, at],
-        "supplies": [{"id": "s", "name": "s", "volts": 24, "source_ohm": 0.01, "plus": {"end": "src", "cavity": "+"}, "minus": {"end": "src", "cavity": "-"}}],
-        "loads": [{"id": "l", "name": "l", "plus": {"end": "dev", "cavity": "1"}, "minus": {"end": "dev", "cavity": "2"}, "value": amps}],
-        "wires": wires or two, "parts": [PART.dump_python(one, mode="json") for one in parts], **more,
-    })  # fmt: skip
+    return Design.model_validate(
+        {
+            "points": [{"id": "A"}, {"id": "B"}],
+            "segments": [{"id": "S1", "a": "A", "b": "B", "measure": {"length_m": 2.0}}],
+            "ends": [{"id": "src", "name": "source", "point": "A", "cavities": [{"id": "+"}, {"id": "-"}]}, at],
+            "supplies": [
+                {
+                    "id": "s",
+                    "name": "s",
+                    "volts": 24,
+                    "source_ohm": 0.01,
+                    "plus": {"end": "src", "cavity": "+"},
+                    "minus": {"end": "src", "cavity": "-"},
+                }
+            ],
+            "loads": [
+                {
+                    "id": "l",
+                    "name": "l",
+                    "plus": {"end": "dev", "cavity": "1"},
+                    "minus": {"end": "dev", "cavity": "2"},
+                    "value": amps,
+                }
+            ],
+            "wires": wires or two,
+            "parts": [PART.dump_python(one, mode="json") for one in parts],
+            **more,
+        }
+    )
 
 
 def judged(design: Design) -> list[Fit]:

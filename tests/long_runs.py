@@ -9,7 +9,8 @@ LONG = "UMBER_KILL_ROUNDS" in os.environ or os.environ.get("UMBER_GOLDEN") == "w
 
 
 def shortened(config: pytest.Config, items: list[pytest.Item]) -> None:
-    """Leaves out tests marked `long`, and of those marked `share(n)` keeps each n-th of their cases; all are run where tests are named singly."""
+    """Leaves out tests marked `long`, and of those marked `share(n)` keeps each n-th of their cases; all are run where
+    tests are named singly."""
     if LONG or any("::" in arg for arg in config.args):
         return
     kept, left, seen = list[pytest.Item](), list[pytest.Item](), Counter[str]()

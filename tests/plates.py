@@ -16,7 +16,15 @@ class Plate:
 
     CELLS = 300
 
-    def __init__(self, centres: np.ndarray, wires: bundle.Strands, radius: float, filling: float, film_w: float, cells: int = CELLS) -> None:
+    def __init__(
+        self,
+        centres: np.ndarray,
+        wires: bundle.Strands,
+        radius: float,
+        filling: float,
+        film_w: float,
+        cells: int = CELLS,
+    ) -> None:
         self.CELLS = cells
         n, step = self.CELLS, 2.0002 * radius / self.CELLS
         side = (np.arange(n) + 0.5) * step - 1.0001 * radius

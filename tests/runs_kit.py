@@ -10,14 +10,25 @@ from umber_trunk.core.harness.way import Join, Measure, Method
 def lead(count: int = 1, length_m: float = 2.0, size: str = "2.5 mm2", **segment: object) -> Design:
     """So many wires side by side in one segment of a length, ± 10 mm, between two boxes nobody knows the parts of."""
     names = [str(number + 1) for number in range(count)]
-    ends = tuple(End(id=e, name=e, point=p, cavities=tuple(Cavity(id=name) for name in names)) for e, p in (("a", "A"), ("b", "B")))
-    wires = tuple(Wire(id=f"W{name}", start=Pin(end="a", cavity=name), finish=Pin(end="b", cavity=name), size=size, signal=True) for name in names)
-    one = Segment(id="S1", a="A", b="B", measure=Measure(length_m=length_m, method=Method.TAPE, plus_minus_m=0.010), **segment)
-    return Design(project=Project(cutting_m=0.0), points=(Point(id="A"), Point(id="B")), segments=(one,), ends=ends, wires=wires)
+    ends = tuple(
+        End(id=e, name=e, point=p, cavities=tuple(Cavity(id=name) for name in names))
+        for e, p in (("a", "A"), ("b", "B"))
+    )
+    wires = tuple(
+        Wire(id=f"W{name}", start=Pin(end="a", cavity=name), finish=Pin(end="b", cavity=name), size=size, signal=True)
+        for name in names
+    )
+    one = Segment(
+        id="S1", a="A", b="B", measure=Measure(length_m=length_m, method=Method.TAPE, plus_minus_m=0.010), **segment
+    )
+    return Design(
+        project=Project(cutting_m=0.0), points=(Point(id="A"), Point(id="B")), segments=(one,), ends=ends, wires=wires
+    )
 
 
 def spliced(places: list[tuple[float | None, bool]], length_m: float = 0.5, **segment: object) -> Design:
-    """A trunk A–B of a length with splices at B that lie on it, each (at_m from B or None, held): one wire in, two out."""
+    """A trunk A–B of a length with splices at B that lie on it, each (at_m from B or None, held): one wire in, two
+    out."""
     points = tuple(Point(id=p) for p in ("A", "B", "C", "D"))
     ends = [
         End(id=e, name=e, point=p, cavities=tuple(Cavity(id=str(n)) for n in range(len(places))))
@@ -27,8 +38,15 @@ def spliced(places: list[tuple[float | None, bool]], length_m: float = 0.5, **se
     for n, (at, held) in enumerate(places):
         join = Join(segment="S1", at_m=at, held=held, dull="box")
         ends.append(
-            End(id=f"s{n}", name=f"splice {n}", kind=EndKind.SPLICE, point="B", join=join, cavities=tuple(Cavity(id=c) for c in "iab"))
-        )  # fmt: skip
+            End(
+                id=f"s{n}",
+                name=f"splice {n}",
+                kind=EndKind.SPLICE,
+                point="B",
+                join=join,
+                cavities=tuple(Cavity(id=c) for c in "iab"),
+            )
+        )
         for name, here, there in (("i", "box", None), ("a", None, "left"), ("b", None, "right")):
             pins = [Pin(end=e, cavity=str(n)) if e else Pin(end=f"s{n}", cavity=name) for e in (here, there)]
             wires.append(Wire(id=f"W{n}{name}", start=pins[0], finish=pins[1], size="1 mm2", signal=True))

@@ -36,7 +36,8 @@ def test_imports_point_inward(package: str) -> None:
 
 
 def room_of(module: str) -> str:
-    """The package a module of ours is in, two names deep: core.solve, app.desks; a module that is in none is its own room."""
+    """The package a module of ours is in, two names deep: core.solve, app.desks; a module that is in none is its own
+    room."""
     parts = module.split(".")[1:]
     return ".".join(parts[:2])
 
@@ -65,13 +66,34 @@ def test_no_room_depends_on_one_that_depends_on_it() -> None:
 def test_one_word_for_one_thing() -> None:
     """No two modules of the core, nor of the app, have the same name, but those each stage has."""
     for package in ("core", "app"):
-        names = [path.stem for path in (SOURCE / package).rglob("*.py") if path.stem not in ("__init__", "checks", "desk")]
+        names = [
+            path.stem for path in (SOURCE / package).rglob("*.py") if path.stem not in ("__init__", "checks", "desk")
+        ]
         twice = {name for name in names if names.count(name) > 1}
         assert not twice, twice
 
 
+def test_only_tables_have_wide_lines() -> None:
+    """Nothing over 120 letters but rows of data; those alone the formatter leaves as they lie."""
+    for path in [*MODULES, *(ROOT / "tests").rglob("*.py"), *(ROOT / "tools").rglob("*.py")]:
+        text = path.read_text("utf-8")
+        lines, tables = text.splitlines(), set[int]()
+        for node in ast.walk(ast.parse(text)):
+            if isinstance(node, ast.Assign | ast.AnnAssign) and isinstance(
+                node.value, ast.Dict | ast.List | ast.Tuple | ast.Set | ast.Call
+            ):
+                tables |= {*range(node.lineno, (node.end_lineno or 0) + 1)}
+            for one in getattr(node, "decorator_list", []):
+                tables |= {*range(one.lineno, one.end_lineno + 1)}
+        for number, line in enumerate(lines, 1):
+            assert number in tables or (len(line) <= 120 and not line.endswith("# fmt: skip")), f"{path}:{number}"
+
+
 def test_every_finding_is_named_in_a_test() -> None:
-    code = re.compile(r'"((?:supply|load|wire|wires|segment|cover|join|comb|set|tree|case|fuse|link|contact|converter|caution|fit)\.[a-z_]+)"')
+    code = re.compile(
+        r'"((?:supply|load|wire|wires|segment|cover|join|comb|set|tree|case|fuse|link|contact|converter|caution|fit)'
+        r'\.[a-z_]+)"'
+    )
     said = {found for path in (SOURCE / "core").rglob("checks.py") for found in code.findall(path.read_text("utf-8"))}
     assert len(said) > 40
     tests = "".join(path.read_text("utf-8") for path in (ROOT / "tests").rglob("test_*.py"))
@@ -114,7 +136,9 @@ def test_words_of_a_file_are_shown_by_plain_widgets_alone() -> None:
     for path in (SOURCE / "app").rglob("*.py"):
         text = path.read_text("utf-8")
         if path.name != "plain.py":
-            assert not re.search(r"\bQLabel\(|QMessageBox\.(?:warning|critical|question|information)\(|\bQMessageBox\(", text), path
+            assert not re.search(
+                r"\bQLabel\(|QMessageBox\.(?:warning|critical|question|information)\(|\bQMessageBox\(", text
+            ), path
             for tip in re.findall(r"setToolTip\(([^)\n]*)", text):
                 assert tip.startswith(('"', "plain_of(")), f"{path.name}: {tip}"
         if ("RichText" in text or "setHtml" in text) and "import as_html" not in text:
@@ -126,7 +150,9 @@ def test_files_are_written_through_one_door() -> None:
     for path in MODULES:
         text = path.read_text("utf-8")
         if path.name not in doors:
-            assert not re.search(r"\.write_(?:text|bytes)\(|\bopen\([^)]*[\"'][wax]b?\+?[\"']|NamedTemporaryFile|os\.replace\(", text), path
+            assert not re.search(
+                r"\.write_(?:text|bytes)\(|\bopen\([^)]*[\"'][wax]b?\+?[\"']|NamedTemporaryFile|os\.replace\(", text
+            ), path
 
 
 def test_commands_come_to_files_and_results_by_one_door() -> None:
@@ -153,9 +179,14 @@ RICH = {
     "getDouble": 2,
     "getMultiLineText": 2,
 }
-"""Calls whose text Qt may take for markup, and which argument it is; a QLabel, a QMessageBox take it too and are made in plain.py alone."""
+"""Calls whose text Qt may take for markup, and which argument it is; a QLabel, a QMessageBox take it too and are made
+in plain.py alone."""
 SAFE = {"plain_of", "escape", "tr", "as_html"}
-WRITES_HTML = {"setHtml": {"why.py", "one_lead.py", "help.py"}, "setMarkdown": {"help.py"}, "setTextFormat": {"plain.py", "desk.py"}}
+WRITES_HTML = {
+    "setHtml": {"why.py", "one_lead.py", "help.py"},
+    "setMarkdown": {"help.py"},
+    "setTextFormat": {"plain.py", "desk.py"},
+}
 """The only places that show markup on purpose: they escape what they put into it, or show what ships."""
 
 
@@ -166,7 +197,10 @@ def _is_plain(node: ast.expr) -> bool:
         case ast.Call(func=ast.Name(id=name)):
             return name in SAFE
         case ast.JoinedStr(values=parts):
-            return all(isinstance(one, ast.Constant) or (isinstance(one, ast.FormattedValue) and _is_plain(one.value)) for one in parts)
+            return all(
+                isinstance(one, ast.Constant) or (isinstance(one, ast.FormattedValue) and _is_plain(one.value))
+                for one in parts
+            )
         case ast.IfExp(body=one, orelse=other) | ast.BinOp(left=one, right=other):
             return _is_plain(one) and _is_plain(other)
     return False
@@ -177,14 +211,20 @@ def _marked_up(text: str, name: str) -> list[str]:
     found = []
     for node in ast.walk(ast.parse(text)):
         called = node.func if isinstance(node, ast.Call) else None
-        called_name = called.attr if isinstance(called, ast.Attribute) else called.id if isinstance(called, ast.Name) else ""
+        called_name = (
+            called.attr if isinstance(called, ast.Attribute) else called.id if isinstance(called, ast.Name) else ""
+        )
         owner = called.value.id if isinstance(called, ast.Attribute) and isinstance(called.value, ast.Name) else ""
         if not isinstance(node, ast.Call) or name in WRITES_HTML.get(called_name, ()):
             continue
-        if called_name in ("QLabel", "QMessageBox", "QErrorMessage", "QGroupBox", "QWhatsThis", "setTextFormat") or owner in (
+        if called_name in (
+            "QLabel",
             "QMessageBox",
+            "QErrorMessage",
+            "QGroupBox",
             "QWhatsThis",
-        ):
+            "setTextFormat",
+        ) or owner in ("QMessageBox", "QWhatsThis"):
             found += [] if name == "plain.py" else [ast.unparse(node)]
         elif called_name in RICH:
             asked = [
@@ -196,8 +236,8 @@ def _marked_up(text: str, name: str) -> list[str]:
 
 
 def test_text_of_a_file_is_plain_wherever_it_is_shown() -> None:
-    """Read in the sources, for every label, box, tip and question; a table's tip goes through `plain_of` too. Buttons, headers, titles and
-    placeholders are plain in Qt."""
+    """Read in the sources, for every label, box, tip and question; a table's tip goes through `plain_of` too. Buttons,
+    headers, titles and placeholders are plain in Qt."""
     known = {"told": "line.py"}  # a sentence of ours
     for path in (SOURCE / "app").rglob("*.py"):
         bad = [

@@ -19,7 +19,7 @@ def list_of(text: str, habit: str = "", taken: tuple[str, ...] = (), **answers: 
     return read_list(book, Answers(**answers), taken, habit)  # type: ignore[arg-type]
 
 
-def type_in(qtbot, line: QLineEdit, text: str) -> None:  # type: ignore[no-untyped-def]
+def type_in(qtbot, line: QLineEdit, text: str) -> None:
     """Types a text key by key into an emptied line."""
     line.clear()
     qtbot.keyClicks(line, text)

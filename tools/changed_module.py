@@ -1,4 +1,5 @@
-"""A plugin for pytest: one module is imported as it would be with one node changed, for what stands outside of functions."""
+"""A plugin for pytest: one module is imported as it would be with one node changed, for what stands outside of
+functions."""
 
 from __future__ import annotations
 

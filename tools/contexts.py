@@ -1,5 +1,5 @@
-"""A plugin for pytest: tells coverage which test is running. Its own way names the innermost function that is called test…,
-which inside a property test is the property library's."""
+"""A plugin for pytest: tells coverage which test is running. Its own way names the innermost function that is called
+test…, which inside a property test is the property library's."""
 
 from __future__ import annotations
 

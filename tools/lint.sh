@@ -5,3 +5,4 @@ cd "$(dirname "$0")/.."
 "$1/bin/python" -m ruff check .
 "$1/bin/python" -m ruff format --check .
 "$1/bin/python" -m mypy
+PYTHONPATH=src "$1/bin/python" tools/cli_page.py --check

@@ -1,7 +1,8 @@
-"""Changes the core in small ways, one at a time, and sees whether a test notices: ./umber mutate [--count 300] [--seed 1].
+"""Changes the core in small ways, one at a time, and sees whether a test notices: ./umber mutate [--count 300] [--seed
+1].
 
-Only lines that tests reach are changed, each mutant is given the tests that reach its line, and what survives is listed.
-A long run, not part of CI. Mutants live in child processes; the checkout is left alone.
+Only lines that tests reach are changed, each mutant is given the tests that reach its line, and what survives is
+listed. A long run, not part of CI. Mutants live in child processes; the checkout is left alone.
 """
 
 from __future__ import annotations
@@ -36,17 +37,31 @@ LEFT_OUT = {"demo.py", "sample.py", "bulk.py"}
 """Made-up data, and what only makes things faster."""
 FILES = {path.name: {str(path)} for path in Path("tests").rglob("test_*.py")}
 BUDGET_S, SLOWEST_S = 45.0, 240
-"""Tests are asked as long as they take so much together, unchanged; what then takes SLOWEST_S hangs, and that is noticed."""
+"""Tests are asked as long as they take so much together, unchanged; what then takes SLOWEST_S hangs, and that is
+noticed."""
 QUIET = ("-p", "no:cacheprovider", "-p", "no:xdist", "--no-header")
 Mutant = tuple[str, int, int, str, set[str]]
 BROAD = {"test_demos_with_other_figures"}
 """Asked right after the five tests that know a line best."""
 TINY = 1e-3
-"""Smaller constants are tolerances, which twice as large do the same by design: they are made one larger, of no use at all."""
+"""Smaller constants are tolerances, which twice as large do the same by design: they are made one larger, of no use at
+all."""
 SWAPS: dict[type[ast.AST], type[ast.AST]] = {
-    ast.Lt: ast.GtE, ast.LtE: ast.Gt, ast.Gt: ast.LtE, ast.GtE: ast.Lt, ast.Eq: ast.NotEq, ast.NotEq: ast.Eq, ast.In: ast.NotIn,
-    ast.NotIn: ast.In, ast.Add: ast.Sub, ast.Sub: ast.Add, ast.Mult: ast.Div, ast.Div: ast.Mult, ast.And: ast.Or, ast.Or: ast.And,
-}  # fmt: skip
+    ast.Lt: ast.GtE,
+    ast.LtE: ast.Gt,
+    ast.Gt: ast.LtE,
+    ast.GtE: ast.Lt,
+    ast.Eq: ast.NotEq,
+    ast.NotEq: ast.Eq,
+    ast.In: ast.NotIn,
+    ast.NotIn: ast.In,
+    ast.Add: ast.Sub,
+    ast.Sub: ast.Add,
+    ast.Mult: ast.Div,
+    ast.Div: ast.Mult,
+    ast.And: ast.Or,
+    ast.Or: ast.And,
+}
 LEFT_ALONE, NOTHING = "without its right side", "nothing changed"
 CALLS = {
     "min": "max",
@@ -142,7 +157,8 @@ class _Without(ast.NodeTransformer):
 
 
 def reached(python: str, folder: Path) -> tuple[dict[str, dict[int, set[str]]], dict[str, float]]:
-    """(module → line → tests that reach it, seconds of each test), by one run of all tests under coverage, both halves at once."""
+    """(module → line → tests that reach it, seconds of each test), by one run of all tests under coverage, both halves
+    at once."""
     settings = folder / "coverage.ini"
     settings.write_text(f"[run]\nsource = {CORE}\ndata_file = {folder}/data\nparallel = true\n")
     path = os.pathsep.join([str(Path(__file__).parent), os.environ.get("PYTHONPATH", "")])
@@ -151,10 +167,13 @@ def reached(python: str, folder: Path) -> tuple[dict[str, dict[int, set[str]]], 
     for number, half in enumerate(TESTS):
         with (folder / f"times{number}.txt").open("w") as out:
             words = [python, "-m", "coverage", "run", f"--rcfile={settings}", "-m", "pytest", "-p", "contexts", "-q", "--durations=0", "--durations-min=0.0", *half]  # fmt: skip
-            runs.append(subprocess.Popen(words, cwd=ROOT, stdout=out, stderr=subprocess.STDOUT, env=tracing))  # fmt: skip
+            runs.append(subprocess.Popen(words, cwd=ROOT, stdout=out, stderr=subprocess.STDOUT, env=tracing))
     for run in runs:
         run.wait()
-    for words in (["combine", f"--rcfile={settings}"], ["json", f"--rcfile={settings}", "--show-contexts", "-o", str(folder / "lines.json")]):  # fmt: skip
+    for words in (
+        ["combine", f"--rcfile={settings}"],
+        ["json", f"--rcfile={settings}", "--show-contexts", "-o", str(folder / "lines.json")],
+    ):
         subprocess.run([python, "-m", "coverage", *words], cwd=ROOT, stdout=subprocess.DEVNULL, check=True)
     files = json.loads((folder / "lines.json").read_text())["files"]
     lines = {
@@ -175,8 +194,8 @@ def module_of(name: str) -> str:
 
 
 def chosen(count: int, seed: int, lines: dict[str, dict[int, set[str]]], outside: bool = False) -> list[Mutant]:
-    """Seeded mutants: (module, node, line, what, tests that reach it). `outside`: of what stands outside of functions, constants and
-    tables, with all tests that reach anything in that module."""
+    """Seeded mutants: (module, node, line, what, tests that reach it). `outside`: of what stands outside of functions,
+    constants and tables, with all tests that reach anything in that module."""
     pool = []
     for name, known in sorted(lines.items()):
         if Path(name).name in LEFT_OUT:
@@ -239,8 +258,8 @@ def order_of(lines: dict[str, dict[int, set[str]]], seconds: dict[str, float]) -
 
 
 def killed(mutant: Mutant, order: dict[str, float], seconds: dict[str, float]) -> bool | None:
-    """Whether a test of those that reach the line fails with it changed: in a child process, by the changed code in place.
-    None where that code can't be put in its place."""
+    """Whether a test of those that reach the line fails with it changed: in a child process, by the changed code in
+    place. None where that code can't be put in its place."""
     name, number, _, what, tests = mutant
     text = (ROOT / name).read_text("utf-8")
     names = function_of(ast.parse(text), number)
@@ -264,9 +283,17 @@ def killed(mutant: Mutant, order: dict[str, float], seconds: dict[str, float]) -
         [one for one in wanted[5:] if one not in BROAD],
     )
     asked = [
-        ["-x", "-q", *QUIET, "-k", " or ".join(batch), *sorted(set().union(*(FILES.get(home, ()) for one in batch for home in homes[one])))]
-        for batch in (best, broad, rest[:20], rest[20:]) if batch
-    ]  # fmt: skip
+        [
+            "-x",
+            "-q",
+            *QUIET,
+            "-k",
+            " or ".join(batch),
+            *sorted(set().union(*(FILES.get(home, ()) for one in batch for home in homes[one]))),
+        ]
+        for batch in (best, broad, rest[:20], rest[20:])
+        if batch
+    ]
     if not names:
         return any(_noticed_anew(mutant, words) for words in asked)
     child = os.fork()

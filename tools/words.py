@@ -1,7 +1,8 @@
-"""Collects the program's own words into src/umber_trunk/data/i18n/umber_trunk.ts (`--check`: says whether it is up to date).
+"""Collects the program's own words into src/umber_trunk/data/i18n/umber_trunk.ts (`--check`: says whether it is up to
+date).
 
-Words are the literal texts given to `tr` and to the makers of labels, buttons, headings, columns, tabs and commands, and
-those stages declare.
+Words are the literal texts given to `tr` and to the makers of labels, buttons, headings, columns, tabs and commands,
+and those stages declare.
 """
 
 from __future__ import annotations
@@ -44,9 +45,10 @@ def words() -> dict[str, str]:
                 name = node.func.id if isinstance(node.func, ast.Name) else getattr(node.func, "attr", "")
                 for place in MAKERS.get(name, ()):
                     given = (
-                        node.args[place] if isinstance(place, int) and len(node.args) > place
+                        node.args[place]
+                        if isinstance(place, int) and len(node.args) > place
                         else next((k.value for k in node.keywords if k.arg == place), None)
-                    )  # fmt: skip
+                    )
                     for text in literal(given):
                         found.setdefault(text, str(path.relative_to(SOURCE)))
     return found
@@ -60,7 +62,8 @@ def as_ts(found: dict[str, str]) -> str:
         for text, where in sorted(found.items())
     )
     return (
-        '<?xml version="1.0" encoding="utf-8"?>\n<!DOCTYPE TS>\n<TS version="2.1" sourcelanguage="en">\n<context>\n    <name>umber</name>\n'
+        '<?xml version="1.0" encoding="utf-8"?>\n<!DOCTYPE TS>\n<TS version="2.1" sourcelanguage="en">\n<context>\n   '
+        " <name>umber</name>\n"
         f"{rows}</context>\n</TS>\n"
     )
 

@@ -15,7 +15,8 @@ def _stopped(*_: object) -> None:
 
 
 def _in_utf8() -> None:
-    """Begins anew where the locale has no letters for files' names and words: both are UTF-8 here; what is printed stays as the terminal has it."""
+    """Begins anew where the locale has no letters for files' names and words: both are UTF-8 here; what is printed
+    stays as the terminal has it."""
     if sys.getfilesystemencoding() != "utf-8" and not sys.flags.utf8_mode:
         env = {"PYTHONIOENCODING": sys.stdout.encoding or "ascii", **os.environ, "PYTHONUTF8": "1"}
         os.execve(sys.executable, [sys.executable, "-m", "umber_trunk", *sys.argv[1:]], env)

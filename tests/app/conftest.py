@@ -58,7 +58,7 @@ def qapp_args() -> list[str]:
 
 
 @pytest.fixture
-def open_window(qtbot, qapp: QApplication, tmp_path: Path) -> Iterator[Callable[..., Window]]:  # type: ignore[no-untyped-def]
+def open_window(qtbot, qapp: QApplication, tmp_path: Path) -> Iterator[Callable[..., Window]]:
     """Opens a window on a design (or on a file that is there) and waits for its figures."""
     theme.load_fonts()
     theme.apply_theme(qapp)
@@ -86,7 +86,8 @@ def open_window(qtbot, qapp: QApplication, tmp_path: Path) -> Iterator[Callable[
 
 @pytest.fixture
 def boxes(monkeypatch: pytest.MonkeyPatch) -> list[str]:
-    """What message boxes said; each is answered by the button whose words begin with `boxes.answer`, else the last; `offered`: the latest's buttons."""
+    """What message boxes said; each is answered by the button whose words begin with `boxes.answer`, else the last;
+    `offered`: the latest's buttons."""
 
     class Boxes(list[str]):
         answer = ""
@@ -107,10 +108,12 @@ def boxes(monkeypatch: pytest.MonkeyPatch) -> list[str]:
     return told
 
 
-def settled(qtbot, window: Window) -> None:  # type: ignore[no-untyped-def]
+def settled(qtbot, window: Window) -> None:
     """Waits until everything shown belongs to the design shown."""
     document = window.document
-    qtbot.waitUntil(lambda: document.fresh and not document.ahead and not any(d.busy for d in window.desks.values()), timeout=20_000)
+    qtbot.waitUntil(
+        lambda: document.fresh and not document.ahead and not any(d.busy for d in window.desks.values()), timeout=20_000
+    )
 
 
 @pytest.fixture(autouse=True)

@@ -1,7 +1,8 @@
 """Window steps of the guide, played at a real window: one a line, in the words a person would use.
 
-`new`, `open demo NAME`; `go DESK`, `menu COMMAND`, `click BUTTON`, `press KEYS`, `type TEXT`, `say LINE`, `choose ROW`, `write COLUMN: TEXT`, `answer TEXT` (to
-the next question or file wanted), `see TEXT`, `close` (what lies over the window).
+`new`, `open demo NAME`; `go DESK`, `menu COMMAND`, `click BUTTON`, `press KEYS`, `type TEXT`, `say LINE`, `choose ROW`,
+`write COLUMN: TEXT`, `answer TEXT` (to the next question or file wanted), `see TEXT`, `close` (what lies over the
+window).
 """
 
 from __future__ import annotations
@@ -14,7 +15,18 @@ import pytest
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QImage, QKeySequence, QShortcut
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QDialog, QFileDialog, QInputDialog, QLabel, QLineEdit, QMessageBox, QWidget
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QApplication,
+    QComboBox,
+    QDialog,
+    QFileDialog,
+    QInputDialog,
+    QLabel,
+    QLineEdit,
+    QMessageBox,
+    QWidget,
+)
 
 from app.conftest import settled, slowness
 from umber_trunk.app.widgets.table import RowsView
@@ -79,7 +91,11 @@ class Steps:
             settled(self.qtbot, self.window)
             self.qtbot.waitUntil(lambda: not self.window.document.looking, timeout=30_000)
             until = time.monotonic() + 30 * slowness()
-            while any(getattr(one, "busy", False) is True for one in QApplication.topLevelWidgets() if isinstance(one, QDialog) and one.isVisible()):
+            while any(
+                getattr(one, "busy", False) is True
+                for one in QApplication.topLevelWidgets()
+                if isinstance(one, QDialog) and one.isVisible()
+            ):
                 QApplication.processEvents()
                 assert time.monotonic() < until, "a sheet is busy for ever"
 
@@ -126,11 +142,17 @@ class Steps:
         action.trigger()
 
     def do_click(self, text: str) -> None:
-        found = [one for one in self.top.findChildren(QAbstractButton) if one.isVisible() and one.isEnabled() and _words(one.text()).startswith(text)]
+        found = [
+            one
+            for one in self.top.findChildren(QAbstractButton)
+            if one.isVisible() and one.isEnabled() and _words(one.text()).startswith(text)
+        ]
         if not found:
             raise StepError(
                 "no such button is in sight; there are: "
-                + "; ".join(sorted({_words(one.text()) for one in self.top.findChildren(QAbstractButton) if one.isVisible()}))
+                + "; ".join(
+                    sorted({_words(one.text()) for one in self.top.findChildren(QAbstractButton) if one.isVisible()})
+                )
             )
         found[0].click()
 
@@ -143,7 +165,10 @@ class Steps:
         if local:
             local[0].activated.emit()
             return
-        if button := next((one for one in self.window.findChildren(QAbstractButton) if one.isVisible() and one.shortcut() == wanted), None):
+        if button := next(
+            (one for one in self.window.findChildren(QAbstractButton) if one.isVisible() and one.shortcut() == wanted),
+            None,
+        ):
             button.click()
             return
         combo = QKeySequence(keys)[0]
@@ -160,12 +185,19 @@ class Steps:
         QTest.keyClick(line, Qt.Key.Key_Return)
         self.settle()
         if line.text():
-            raise StepError("it wasn't taken: " + " ".join(one.text() for one in desk.findChildren(QLabel) if one.isVisible())[:300])
+            raise StepError(
+                "it wasn't taken: " + " ".join(one.text() for one in desk.findChildren(QLabel) if one.isVisible())[:300]
+            )
 
     def do_fill(self, text: str) -> None:
         name, _, value = text.partition(": ")
         box = next(
-            (one for one in self.top.findChildren(QLineEdit) if one.isVisible() and name in (one.accessibleName(), one.placeholderText())), None
+            (
+                one
+                for one in self.top.findChildren(QLineEdit)
+                if one.isVisible() and name in (one.accessibleName(), one.placeholderText())
+            ),
+            None,
         )
         if box is None:
             raise StepError("no such field is in sight")
@@ -179,7 +211,11 @@ class Steps:
         for view in self.top.findChildren(RowsView):
             if view.isVisible():
                 model = view.model()
-                found += [(view, r, c, str(model.index(r, c).data() or "")) for r in range(model.rowCount()) for c in range(model.columnCount())]
+                found += [
+                    (view, r, c, str(model.index(r, c).data() or ""))
+                    for r in range(model.rowCount())
+                    for c in range(model.columnCount())
+                ]
         return found
 
     def do_choose(self, text: str) -> None:
@@ -196,7 +232,9 @@ class Steps:
             (
                 one
                 for one in self.top.findChildren(RowsView)
-                if one.isVisible() and one.currentIndex().isValid() and name in [column.title for column in one.rows_model.columns]
+                if one.isVisible()
+                and one.currentIndex().isValid()
+                and name in [column.title for column in one.rows_model.columns]
             ),
             None,
         )
@@ -225,21 +263,43 @@ class Steps:
                 raise StepError(f"not in sight; there is: {self.shown()[:3000]}")
 
     def do_close(self, _: str) -> None:
-        over = [one for one in [QApplication.activeModalWidget(), *QApplication.topLevelWidgets()] if isinstance(one, QDialog) and one.isVisible()]
+        over = [
+            one
+            for one in [QApplication.activeModalWidget(), *QApplication.topLevelWidgets()]
+            if isinstance(one, QDialog) and one.isVisible()
+        ]
         if not over:
             raise StepError("nothing lies over the window")
         over[0].reject()
 
     def shown(self) -> str:
         """All words in sight."""
-        said = [one.text() for kind in (QLabel, QAbstractButton, QLineEdit) for one in self.top.findChildren(kind) if one.isVisible()]
-        said += [f"{one.accessibleName()} {one.accessibleDescription()}" for one in self.top.findChildren(QWidget) if one.isVisible()]
+        said = [
+            one.text()
+            for kind in (QLabel, QAbstractButton, QLineEdit)
+            for one in self.top.findChildren(kind)
+            if one.isVisible()
+        ]
+        said += [
+            f"{one.accessibleName()} {one.accessibleDescription()}"
+            for one in self.top.findChildren(QWidget)
+            if one.isVisible()
+        ]
         said += [cell for *_, cell in self._cells()]
-        said += [column.title for view in self.top.findChildren(RowsView) if view.isVisible() for column in view.rows_model.columns]
+        said += [
+            column.title
+            for view in self.top.findChildren(RowsView)
+            if view.isVisible()
+            for column in view.rows_model.columns
+        ]
         desk = self.window.desks.get(self.window.stage)
         for name in ("view", "bench"):
             card = getattr(getattr(desk, name, None), "card", None)
-            said.append(" ".join(str(value) for value in vars(card).values()) if card is not None and hasattr(card, "__dict__") else str(card))
+            said.append(
+                " ".join(str(value) for value in vars(card).values())
+                if card is not None and hasattr(card, "__dict__")
+                else str(card)
+            )
         return "\n".join(filter(None, [*map(_words, said), self.window.windowTitle()]))
 
 

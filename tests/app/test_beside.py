@@ -1,5 +1,5 @@
-"""What doesn't hold the window's thread, and what is gone when a window is: large pictures painted beside it, revisions read beside it, files written
-beside it, desks made ahead; lines that hold what anybody types."""
+"""What doesn't hold the window's thread, and what is gone when a window is: large pictures painted beside it, revisions
+read beside it, files written beside it, desks made ahead; lines that hold what anybody types."""
 
 from __future__ import annotations
 
@@ -40,7 +40,7 @@ def renamed(window: Window, name: str) -> None:
     assert window.document.apply(lambda design: rename(design, "loads", load, name), name)
 
 
-def test_a_window_that_is_closed_is_gone_with_all_it_had(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_a_window_that_is_closed_is_gone_with_all_it_had(qtbot, open_window) -> None:
     def there(kind: type) -> int:
         return sum(type(one) is kind for one in gc.get_objects())
 
@@ -60,7 +60,7 @@ def test_a_window_that_is_closed_is_gone_with_all_it_had(qtbot, open_window) -> 
     assert (there(Window), there(Document)) == (0, 0)
 
 
-def test_a_large_picture_is_painted_beside_the_window_and_can_be_worked(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_a_large_picture_is_painted_beside_the_window_and_can_be_worked(qtbot, open_window) -> None:
     design = generated(150)
     assert len(design.ends) + len(design.segments) > AT_ONCE
     window = open_window(design)
@@ -79,13 +79,17 @@ def test_a_large_picture_is_painted_beside_the_window_and_can_be_worked(qtbot, o
     (box, tag), *_ = [(box, tag) for box, tag in canvas._hits.tags if not tag.fold]
     qtbot.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
     assert ("ends", tag.ends[0]) in canvas.selected or len(tag.ends) > 1
-    window.document.apply(lambda design: design.model_copy(update={"ends": design.ends[:-1], "loads": (), "wires": ()}), "fewer")
+    window.document.apply(
+        lambda design: design.model_copy(update={"ends": design.ends[:-1], "loads": (), "wires": ()}), "fewer"
+    )
     gone = design.ends[-1].id
     for at in [box.center() for box, tag in canvas._hits.tags if gone in tag.ends]:
         assert canvas._under(at) is None  # painted still, gone already
 
 
-def test_undo_goes_to_what_is_at_hand_at_once_and_reads_the_rest_beside(qtbot, open_window, monkeypatch: pytest.MonkeyPatch) -> None:  # type: ignore[no-untyped-def]
+def test_undo_goes_to_what_is_at_hand_at_once_and_reads_the_rest_beside(
+    qtbot, open_window, monkeypatch: pytest.MonkeyPatch
+) -> None:
     window = open_window(DEMO)
     document = window.document
     for number in range(RECENT + 4):
@@ -110,7 +114,7 @@ def test_undo_goes_to_what_is_at_hand_at_once_and_reads_the_rest_beside(qtbot, o
     assert document.design.loads[0].name == "other"
 
 
-def test_files_asked_for_at_once_are_all_written(qtbot, open_window, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+def test_files_asked_for_at_once_are_all_written(qtbot, open_window, tmp_path: Path) -> None:
     window = open_window(DEMO)
     kinds = {"json": "a.json", "wires-csv": "b.csv", "cuts-csv": "c.csv", "pdf": "d.pdf"}
     for kind, name in kinds.items():
@@ -122,7 +126,7 @@ def test_files_asked_for_at_once_are_all_written(qtbot, open_window, tmp_path: P
     assert (tmp_path / "last.pdf").exists()
 
 
-def test_desks_are_made_ahead_while_nothing_is_done(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_desks_are_made_ahead_while_nothing_is_done(qtbot, open_window) -> None:
     window = open_window(DEMO)
     assert len(window.desks) == 1
     window.make_ahead()
@@ -130,7 +134,7 @@ def test_desks_are_made_ahead_while_nothing_is_done(qtbot, open_window) -> None:
     assert window.stage == "needs"
 
 
-def test_lines_hold_what_anybody_types(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_lines_hold_what_anybody_types(qtbot, open_window) -> None:
     window = open_window(DEMO)
     for stage in STAGES:
         window.show_stage(stage.id)
@@ -171,7 +175,14 @@ def test_rubbish_is_looked_for_when_nobody_waits(qapp: QApplication, monkeypatch
         gc.set_threshold(*before)
 
 
-@given(st.recursive(st.none() | st.booleans() | st.integers() | st.floats(allow_nan=False) | st.text(), lambda inner: st.lists(inner) | st.dictionaries(st.text(), inner), max_leaves=30), st.integers(0, 3))  # fmt: skip
+@given(
+    st.recursive(
+        st.none() | st.booleans() | st.integers() | st.floats(allow_nan=False) | st.text(),
+        lambda inner: st.lists(inner) | st.dictionaries(st.text(), inner),
+        max_leaves=30,
+    ),
+    st.integers(0, 3),
+)
 def test_a_text_read_in_pieces_is_what_the_library_reads(value: object, indent: int) -> None:
     text = json.dumps(value, indent=indent or None, ensure_ascii=bool(indent % 2))
     with pytest.MonkeyPatch.context() as patch:
@@ -203,12 +214,24 @@ def test_a_log_looked_at_from_where_the_last_look_ended_says_what_a_look_at_all_
         floor = project.floor
         for number in range(5):
             floor.append_with(
-                [event(f"e{number}", "one", 1_795_000_000_000 + number, "note", 1, "", {"says": f"word{number}", "who": "Jo"})],
+                [
+                    event(
+                        f"e{number}",
+                        "one",
+                        1_795_000_000_000 + number,
+                        "note",
+                        1,
+                        "",
+                        {"says": f"word{number}", "who": "Jo"},
+                    )
+                ],
                 (),
                 "sitting" if number % 2 else "",
             )
             whole = Floor(project._db, project.path, "", project.id).trust()
             assert floor.trust() == whole
             assert whole.wrong == ""
-        project._db.execute("UPDATE log SET made = made + 1 WHERE n = 2")  # past the guard: everything is looked at again
+        project._db.execute(
+            "UPDATE log SET made = made + 1 WHERE n = 2"
+        )  # past the guard: everything is looked at again
         assert "entry 2" in floor.trust().wrong

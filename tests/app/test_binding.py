@@ -5,7 +5,7 @@ import sys
 from PySide6.QtWidgets import QLabel
 
 
-def test_void_calls_keep_none_alive(qtbot) -> None:  # type: ignore[no-untyped-def]
+def test_void_calls_keep_none_alive(qtbot) -> None:
     label = QLabel()
     qtbot.addWidget(label)
     before = sys.getrefcount(None)

@@ -1,5 +1,5 @@
-"""The program among others on a desktop: findings shown where they are mended, wires typed, files dropped, windows, print,
-help, words in another language, screen readers, launcher and file type."""
+"""The program among others on a desktop: findings shown where they are mended, wires typed, files dropped, windows,
+print, help, words in another language, screen readers, launcher and file type."""
 
 from __future__ import annotations
 
@@ -43,8 +43,10 @@ def troubled() -> Design:
     """A harness with something wrong at every stage."""
     design = design_of(
         "winch 160 A surge 400A/2s at stern in deck run 9 m min 11 V",
-        "pump 30 A at keel in keel 80C wet run 6 m", "lamp 3 A at perch run 0.01 m", start=barge(),
-    )  # fmt: skip
+        "pump 30 A at keel in keel 80C wet run 6 m",
+        "lamp 3 A at perch run 0.01 m",
+        start=barge(),
+    )
     design = edits.put(design, "points", Point(id="LOST", name="lost clip"))
     tape = Measure(length_m=0.0, method=Method.TAPE, plus_minus_m=0.0)
     design = edits.put(design, "segments", Segment(id="LOOP", a="P14", b="P5", measure=tape))
@@ -54,8 +56,10 @@ def troubled() -> Design:
     return edits.put(design, "wires", edits.change(design.wires[22], size="0.1 mm2"))
 
 
-@pytest.mark.parametrize("make", [troubled, lambda: design_of("supply 12 V at battery"), barge], ids=["troubled", "bare", "barge"])
-def test_show_it_gets_to_the_desk_that_mends_it(qtbot, open_window, make) -> None:  # type: ignore[no-untyped-def]
+@pytest.mark.parametrize(
+    "make", [troubled, lambda: design_of("supply 12 V at battery"), barge], ids=["troubled", "bare", "barge"]
+)
+def test_show_it_gets_to_the_desk_that_mends_it(qtbot, open_window, make) -> None:
     window = open_window(make())
     found = window.document.results.findings
     for finding in found:
@@ -65,7 +69,7 @@ def test_show_it_gets_to_the_desk_that_mends_it(qtbot, open_window, make) -> Non
     assert len({finding.code for finding in found}) >= (12 if make is troubled else 0)
 
 
-def test_a_wire_number_typed_or_scanned_lands_on_that_wire(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_a_wire_number_typed_or_scanned_lands_on_that_wire(qtbot, open_window, demo: Design) -> None:
     window = open_window(demo)
     window.show_stage("sizes")
     settled(qtbot, window)
@@ -97,10 +101,14 @@ def test_a_wire_number_typed_or_scanned_lands_on_that_wire(qtbot, open_window, d
 def dropped(window: Window, *paths: Path) -> None:
     data = QMimeData()
     data.setUrls([QUrl.fromLocalFile(str(path)) for path in paths])
-    window.dropEvent(QDropEvent(QPointF(50, 50), Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier))
+    window.dropEvent(
+        QDropEvent(
+            QPointF(50, 50), Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+        )
+    )
 
 
-def test_files_are_dropped_on_the_window(qtbot, open_window, demo: Design, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+def test_files_are_dropped_on_the_window(qtbot, open_window, demo: Design, tmp_path: Path) -> None:
     window = open_window(Design())
     wanted: list[Path] = []
     window.wants_file.connect(wanted.append)
@@ -122,7 +130,7 @@ def test_files_are_dropped_on_the_window(qtbot, open_window, demo: Design, tmp_p
     raise AssertionError("no import sheet")
 
 
-def test_each_harness_has_its_window(qtbot, open_window, demo: Design, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+def test_each_harness_has_its_window(qtbot, open_window, demo: Design, tmp_path: Path) -> None:
     first = open_window(demo)
     second = open_window(generated(12), tmp_path / "other.umber")
     assert first.isVisible()
@@ -133,10 +141,12 @@ def test_each_harness_has_its_window(qtbot, open_window, demo: Design, tmp_path:
     second.close()
     first.document.apply(lambda d: edits.rename(d, "loads", "wash", "hose"), "rename")
     settled(qtbot, first)
-    assert first.document.design.loads[2].name == "hose" or any(load.name == "hose" for load in first.document.design.loads)
+    assert first.document.design.loads[2].name == "hose" or any(
+        load.name == "hose" for load in first.document.design.loads
+    )
 
 
-def test_paper_is_the_same_by_night_and_in_large_text(qtbot, qapp: QApplication, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_paper_is_the_same_by_night_and_in_large_text(qtbot, qapp: QApplication, open_window, demo: Design) -> None:
     window = open_window(demo)
 
     def pages() -> list[QImage]:
@@ -155,7 +165,7 @@ def test_paper_is_the_same_by_night_and_in_large_text(qtbot, qapp: QApplication,
     assert len(day) > 4
 
 
-def test_help_is_inside(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_help_is_inside(qtbot, open_window, demo: Design) -> None:
     window = open_window(demo)
     guide = window.commands.show_guide()
     guide.search.setText("fuse")
@@ -179,7 +189,11 @@ def test_help_is_inside(qtbot, open_window, demo: Design) -> None:  # type: igno
     about = window.commands.show_about()
     said = about.text.toPlainText()
     assert "MIT licence" in said
-    needed = [line.split("==")[0] for line in (ROOT / "requirements.in").read_text("utf-8").splitlines() if line and line[0] != "#"]
+    needed = [
+        line.split("==")[0]
+        for line in (ROOT / "requirements.in").read_text("utf-8").splitlines()
+        if line and line[0] != "#"
+    ]
     assert all(name in said for name in needed), needed
     assert "PySide6" in said
     assert "SIL" in said or "Open Font" in said.replace("\n", " ")
@@ -201,7 +215,7 @@ class Pseudo(QTranslator):
         return False
 
 
-def test_another_language_reaches_every_fixed_word(qtbot, qapp: QApplication, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_another_language_reaches_every_fixed_word(qtbot, qapp: QApplication, open_window, demo: Design) -> None:
     pseudo = Pseudo(qapp)
     qapp.installTranslator(pseudo)
     try:
@@ -233,13 +247,17 @@ def test_the_words_to_translate_are_collected() -> None:
     assert len(tree.findall(".//message")) > 150
 
 
-def test_screen_readers_find_ends_and_limbs_with_their_state(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_screen_readers_find_ends_and_limbs_with_their_state(qtbot, open_window, demo: Design) -> None:
     window = open_window(demo)
     window.show_stage("sizes")
     settled(qtbot, window)
     window.trunk.grab()
     window.trunk.tell_readers()
-    parts = {part.accessibleName(): part.accessibleDescription() for part in window.trunk.findChildren(QWidget) if part.accessibleName()}
+    parts = {
+        part.accessibleName(): part.accessibleDescription()
+        for part in window.trunk.findChildren(QWidget)
+        if part.accessibleName()
+    }
     assert "21.5 V" in parts["end masthead light"]
     assert "needs a look" in parts["end masthead light"]
     assert "needs a look" not in parts["end wash pump"] or "20.3" in parts["end wash pump"]
@@ -248,7 +266,7 @@ def test_screen_readers_find_ends_and_limbs_with_their_state(qtbot, open_window,
 
 
 @pytest.mark.parametrize("scale", [1.0, 1.4])
-def test_the_window_can_be_narrow(qtbot, qapp: QApplication, open_window, demo: Design, scale: float) -> None:  # type: ignore[no-untyped-def]
+def test_the_window_can_be_narrow(qtbot, qapp: QApplication, open_window, demo: Design, scale: float) -> None:
     window = open_window(demo)
     try:
         theme.apply_theme(qapp, scale)
@@ -269,7 +287,7 @@ def test_the_window_can_be_narrow(qtbot, qapp: QApplication, open_window, demo: 
         theme.apply_theme(qapp, 1.0)
 
 
-def test_tables_fill_their_width_with_whole_rows_and_sort_sizes_as_sizes(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_tables_fill_their_width_with_whole_rows_and_sort_sizes_as_sizes(qtbot, open_window, demo: Design) -> None:
     window = open_window(demo)
     window.show_stage("kit")
     settled(qtbot, window)
@@ -288,7 +306,7 @@ def test_tables_fill_their_width_with_whole_rows_and_sort_sizes_as_sizes(qtbot, 
         assert cuts.columnWidth(number) >= min(widest, 300), column.title
 
 
-def test_the_wire_list_is_corrected_cell_by_cell(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_the_wire_list_is_corrected_cell_by_cell(qtbot, open_window, demo: Design) -> None:
     window = open_window(demo)
     desk = window.desks["needs"]
     assert desk.reveal("wires", "W08")
@@ -313,7 +331,7 @@ def test_the_wire_list_is_corrected_cell_by_cell(qtbot, open_window, demo: Desig
     assert window.document.design.wires[7].stated_m is None
 
 
-def test_hidden_desks_cost_nothing(qtbot, open_window, demo: Design, monkeypatch: pytest.MonkeyPatch) -> None:  # type: ignore[no-untyped-def]
+def test_hidden_desks_cost_nothing(qtbot, open_window, demo: Design, monkeypatch: pytest.MonkeyPatch) -> None:
     window = open_window(demo)
     assert set(window.desks) == {"needs"}
     for stage in ("runs", "sizes", "kit"):
@@ -331,7 +349,7 @@ def test_hidden_desks_cost_nothing(qtbot, open_window, demo: Design, monkeypatch
     assert set(asked) == {"runs"}
 
 
-def test_one_lead_agrees_with_the_shell(qtbot, boxes: list[str]) -> None:  # type: ignore[no-untyped-def]
+def test_one_lead_agrees_with_the_shell(qtbot, boxes: list[str]) -> None:
     sheet = OneLead()
     qtbot.addWidget(sheet)
     qtbot.waitUntil(lambda: not sheet.busy and sheet.answer is not None, timeout=10_000)
@@ -340,7 +358,11 @@ def test_one_lead_agrees_with_the_shell(qtbot, boxes: list[str]) -> None:  # typ
     assert "10 mm²" in sheet.verdict.text()
     sheet.fields["size"].setText("1.5 mm2")
     qtbot.waitUntil(lambda: "NOT" in sheet.verdict.text(), timeout=10_000)
-    for field, text, says in (("bundle", "many", "no number of wires"), ("length", "far", "can't be read"), ("load", "", "Feeds")):
+    for field, text, says in (
+        ("bundle", "many", "no number of wires"),
+        ("length", "far", "can't be read"),
+        ("load", "", "Feeds"),
+    ):
         was = sheet.fields[field].text()
         sheet.fields[field].setText(text)
         qtbot.waitUntil(lambda says=says: says in sheet.told.text(), timeout=5_000)
@@ -349,16 +371,24 @@ def test_one_lead_agrees_with_the_shell(qtbot, boxes: list[str]) -> None:  # typ
     sheet.reject()
 
 
-def test_the_welcome_offers_what_people_come_with(qtbot, qapp: QApplication, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # type: ignore[no-untyped-def]
+def test_the_welcome_offers_what_people_come_with(
+    qtbot, qapp: QApplication, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     theme.load_fonts()
     session = Session(Settings(tmp_path / "s.json"))
     session.show_welcome()
     welcome = session.welcome
     assert set(welcome.cards) == {
-        "A loom to make", "One lead", "A wire list", "A plug to replace", "A cable to judge", "A built unit", "Practice",
-    }  # fmt: skip
+        "A loom to make",
+        "One lead",
+        "A wire list",
+        "A plug to replace",
+        "A cable to judge",
+        "A built unit",
+        "Practice",
+    }
     sheet = welcome.judge_cable()
-    sheet.panel.say(claim="35 mm2 copper", length="2 m", mass="620 g", resistance="8.9 mohm")  # type: ignore[attr-defined]
+    sheet.panel.say(claim="35 mm2 copper", length="2 m", mass="620 g", resistance="8.9 mohm")
     assert "read the ohms again" in sheet.panel.view.judged.verdict  # type: ignore[attr-defined]
     sheet.reject()
     assert welcome.one_lead().fields["size"].text() == ""  # type: ignore[attr-defined]
@@ -377,7 +407,7 @@ def test_the_welcome_offers_what_people_come_with(qtbot, qapp: QApplication, tmp
     session.close_all()
 
 
-def test_the_desktop_goes_dark_and_light(qtbot, qapp: QApplication, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_the_desktop_goes_dark_and_light(qtbot, qapp: QApplication, open_window, demo: Design) -> None:
     window = open_window(demo)
     light = window.grab().toImage().pixelColor(640, 300)
     theme.apply_theme(qapp, 1.0, dark=True)
@@ -392,7 +422,9 @@ def test_the_desktop_goes_dark_and_light(qtbot, qapp: QApplication, open_window,
         theme.apply_theme(qapp, 1.0, dark=False)
 
 
-@pytest.mark.skipif(shutil.which("desktop-file-validate") is None or shutil.which("appstreamcli") is None, reason="no validators")
+@pytest.mark.skipif(
+    shutil.which("desktop-file-validate") is None or shutil.which("appstreamcli") is None, reason="no validators"
+)
 def test_desktop_files_are_valid() -> None:
     for command in (
         ["desktop-file-validate", str(DESKTOP / "umber-trunk.desktop")],
@@ -403,7 +435,9 @@ def test_desktop_files_are_valid() -> None:
         assert not done.stderr
 
 
-def test_it_is_installed_for_the_user_and_taken_away(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]) -> None:
+def test_it_is_installed_for_the_user_and_taken_away(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
     monkeypatch.setenv("XDG_DATA_HOME", str(tmp_path))
     assert main(["install", "--user"]) == 0
     entry = (tmp_path / "applications/umber-trunk.desktop").read_text()
@@ -445,7 +479,7 @@ def test_a_file_alone_opens_it(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) 
     assert opened == [tmp_path / "loom.umber"]
 
 
-def test_points_not_joined_are_joined_on_the_runs_desk(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_points_not_joined_are_joined_on_the_runs_desk(qtbot, open_window) -> None:
     window = open_window(edits.put(barge(), "points", Point(id="LOST", name="lost clip")))
     (finding,) = [one for one in window.document.results.findings if one.code == "tree.island"]
     assert window.show_finding(finding)

@@ -1,4 +1,5 @@
-"""The window loses nothing: bugs end in a report and an offer, files come to the front, revisions and copies are at hand."""
+"""The window loses nothing: bugs end in a report and an offer, files come to the front, revisions and copies are at
+hand."""
 
 import shutil
 from pathlib import Path
@@ -28,7 +29,7 @@ def reports(tmp_path: Path) -> list[Path]:
     return list(tmp_path.rglob("*.umber-report.txt"))
 
 
-def test_a_bug_ends_in_a_report(qtbot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, boxes: list[str]) -> None:  # type: ignore[no-untyped-def]
+def test_a_bug_ends_in_a_report(qtbot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, boxes: list[str]) -> None:
     monkeypatch.setattr(start.traceback, "print_exception", lambda *_: None)
     stopped: list[int] = []
     monkeypatch.setattr(start.QApplication, "exit", stopped.append)
@@ -41,7 +42,9 @@ def test_a_bug_ends_in_a_report(qtbot, tmp_path: Path, monkeypatch: pytest.Monke
     assert stopped == [70]
 
 
-def test_a_report_that_cannot_be_written_is_said(qtbot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, boxes: list[str]) -> None:  # type: ignore[no-untyped-def]
+def test_a_report_that_cannot_be_written_is_said(
+    qtbot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, boxes: list[str]
+) -> None:
     def full(*_: object) -> None:
         raise OSError(28, "No space left on device")
 
@@ -68,7 +71,7 @@ def breaker(monkeypatch: pytest.MonkeyPatch) -> None:
 
 def test_a_design_that_breaks_an_analysis_can_be_left_for_the_one_before(
     qtbot, demo: Design, tmp_path: Path, breaker: None, boxes: list[str]
-) -> None:  # type: ignore[no-untyped-def]
+) -> None:
     path = tmp_path / "broken.umber"
     with ProjectFile.create(path, demo) as file:
         file.commit(rename(demo, "loads", demo.loads[0].id, "breaker"), "the edit that breaks it")
@@ -85,7 +88,9 @@ def test_a_design_that_breaks_an_analysis_can_be_left_for_the_one_before(
     session.window.close()
 
 
-def test_a_design_that_breaks_an_analysis_can_be_mended_as_it_is(qtbot, demo: Design, tmp_path: Path, breaker: None, boxes: list[str]) -> None:  # type: ignore[no-untyped-def]
+def test_a_design_that_breaks_an_analysis_can_be_mended_as_it_is(
+    qtbot, demo: Design, tmp_path: Path, breaker: None, boxes: list[str]
+) -> None:
     boxes.answer = "Mend"  # type: ignore[attr-defined]
     path = tmp_path / "broken.umber"
     ProjectFile.create(path, rename(demo, "loads", demo.loads[0].id, "breaker")).close()
@@ -99,7 +104,7 @@ def test_a_design_that_breaks_an_analysis_can_be_mended_as_it_is(qtbot, demo: De
     window.close()
 
 
-def test_opening_what_is_open_brings_its_window_up(qtbot, open_window, demo: Design, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+def test_opening_what_is_open_brings_its_window_up(qtbot, open_window, demo: Design, tmp_path: Path) -> None:
     window = open_window(demo)
     window.showMinimized()
     window.wants_file.emit(tmp_path / "." / "test.umber")
@@ -107,7 +112,9 @@ def test_opening_what_is_open_brings_its_window_up(qtbot, open_window, demo: Des
     assert not window.document.project.read_only
 
 
-def test_a_second_session_is_told_and_the_first_comes_up(qtbot, open_window, demo: Design, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # type: ignore[no-untyped-def]
+def test_a_second_session_is_told_and_the_first_comes_up(
+    qtbot, open_window, demo: Design, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     window = open_window(demo)
     rung: list[bool] = []
     bell = next(child for child in window.children() if isinstance(child, Doorbell))
@@ -128,7 +135,9 @@ def test_a_second_session_is_told_and_the_first_comes_up(qtbot, open_window, dem
     assert not list((tmp_path / "cache").rglob("*-*.*"))
 
 
-def test_without_an_answer_the_second_window_reads_only(qtbot, open_window, demo: Design, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # type: ignore[no-untyped-def]
+def test_without_an_answer_the_second_window_reads_only(
+    qtbot, open_window, demo: Design, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     monkeypatch.setattr(doorbell, "PATIENCE_S", 0.05)
     path = tmp_path / "held.umber"
     with ProjectFile.create(path, demo):
@@ -137,7 +146,7 @@ def test_without_an_answer_the_second_window_reads_only(qtbot, open_window, demo
         assert "Read only" in window.status.text()
 
 
-def test_a_bell_in_a_folder_others_may_write_is_not_heard(tmp_path: Path, qapp) -> None:  # type: ignore[no-untyped-def]
+def test_a_bell_in_a_folder_others_may_write_is_not_heard(tmp_path: Path, qapp) -> None:
     folder = tmp_path / "cache" / "umber-trunk" / "bells"
     folder.mkdir(parents=True)
     folder.chmod(0o777)
@@ -145,7 +154,7 @@ def test_a_bell_in_a_folder_others_may_write_is_not_heard(tmp_path: Path, qapp) 
     assert not doorbell.ring(tmp_path / "a.umber")
 
 
-def test_revisions_are_gone_to_and_frozen(qtbot, open_window, demo: Design, monkeypatch: pytest.MonkeyPatch) -> None:  # type: ignore[no-untyped-def]
+def test_revisions_are_gone_to_and_frozen(qtbot, open_window, demo: Design, monkeypatch: pytest.MonkeyPatch) -> None:
     window = open_window(demo)
     load = demo.loads[0].id
     for name in ("one", "two"):
@@ -155,8 +164,11 @@ def test_revisions_are_gone_to_and_frozen(qtbot, open_window, demo: Design, monk
     sheet = window.commands.show_revisions()
     shown = [[sheet.table.item(row, column).text() for column in range(6)] for row in range(sheet.table.rowCount())]
     assert [cells[:3] for cells in shown] == [
-        ["▶ now", "4", "call it three"], ["left", "3", "call it two"], ["", "2", "call it one"], ["", "1", "new harness"],
-    ]  # fmt: skip
+        ["▶ now", "4", "call it three"],
+        ["left", "3", "call it two"],
+        ["", "2", "call it one"],
+        ["", "1", "new harness"],
+    ]
     assert shown[1][4] == "2"
     assert "Undo reaches back 2 steps; at least 1000 are kept" in sheet.told.text()
     sheet.table.selectRow(1)
@@ -171,7 +183,9 @@ def test_revisions_are_gone_to_and_frozen(qtbot, open_window, demo: Design, monk
     sheet.reject()
 
 
-def test_a_copy_of_the_day_is_restored_from_the_menu(qtbot, open_window, demo: Design, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # type: ignore[no-untyped-def]
+def test_a_copy_of_the_day_is_restored_from_the_menu(
+    qtbot, open_window, demo: Design, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     window = open_window(demo)
     window.document.apply(lambda d: rename(d, "loads", d.loads[0].id, "kept"), "a change")
     window.document.project.copies_kept()
@@ -190,7 +204,7 @@ def test_a_copy_of_the_day_is_restored_from_the_menu(qtbot, open_window, demo: D
         assert file.can_undo() == "a change"
 
 
-def test_a_copy_never_lands_on_a_file(qtbot, open_window, demo: Design, tmp_path: Path, boxes: list[str]) -> None:  # type: ignore[no-untyped-def]
+def test_a_copy_never_lands_on_a_file(qtbot, open_window, demo: Design, tmp_path: Path, boxes: list[str]) -> None:
     window = open_window(demo)
     window.document.apply(lambda d: rename(d, "loads", d.loads[0].id, "kept"), "a change")
     sheet = window.commands.show_copies()
@@ -198,7 +212,7 @@ def test_a_copy_never_lands_on_a_file(qtbot, open_window, demo: Design, tmp_path
     assert "exists already" in boxes[0]
 
 
-def test_an_export_never_lands_on_a_harness_file(qtbot, open_window, demo: Design, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+def test_an_export_never_lands_on_a_harness_file(qtbot, open_window, demo: Design, tmp_path: Path) -> None:
     window = open_window(demo)
     before = (tmp_path / "test.umber").read_bytes()
     (tmp_path / "list.csv").symlink_to("test.umber")
@@ -211,7 +225,15 @@ def test_an_export_never_lands_on_a_harness_file(qtbot, open_window, demo: Desig
 
 
 @pytest.mark.parametrize(
-    "text", ["{", "[]", '{"scale": "large", "recent": 7}', "\0" * 50, "[" * 100_000, '{"recent": ["a\\u0000b", "' + "x" * 5000 + '"]}']
+    "text",
+    [
+        "{",
+        "[]",
+        '{"scale": "large", "recent": 7}',
+        "\0" * 50,
+        "[" * 100_000,
+        '{"recent": ["a\\u0000b", "' + "x" * 5000 + '"]}',
+    ],
 )
 def test_a_broken_settings_file_stops_nothing(tmp_path: Path, text: str) -> None:
     path = tmp_path / "settings.json"
@@ -232,7 +254,7 @@ def test_settings_that_are_no_file_stop_nothing(tmp_path: Path) -> None:
     settings.scale = 1.2
 
 
-def test_words_of_a_file_are_no_markup(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_words_of_a_file_are_no_markup(qtbot, open_window, demo: Design) -> None:
     name = "<b>x</b> & <img src='file:///etc/hostname'>"
     design = put(rename(demo, "loads", demo.loads[0].id, name), "ends", change(demo.ends[0], name=name))
     window = open_window(design.model_copy(update={"project": change(design.project, name=name[:30])}))
@@ -245,7 +267,7 @@ def test_words_of_a_file_are_no_markup(qtbot, open_window, demo: Design) -> None
     assert "<img" not in tip
 
 
-def test_a_long_list_is_read_in_the_background_and_can_be_left(qtbot, open_window, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+def test_a_long_list_is_read_in_the_background_and_can_be_left(qtbot, open_window, tmp_path: Path) -> None:
     window = open_window(Design())
     path = tmp_path / "long.csv"
     rows = [f"W{n},E{n % 50}:{n},F{n % 30}:{n},1.5 mm2,red,{1 + n % 7}.5" for n in range(4000)]
@@ -264,14 +286,14 @@ def test_a_long_list_is_read_in_the_background_and_can_be_left(qtbot, open_windo
     dialog.reject()
 
 
-def test_an_unreadable_workbook_is_said_in_the_window(qtbot, open_window, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+def test_an_unreadable_workbook_is_said_in_the_window(qtbot, open_window, tmp_path: Path) -> None:
     window = open_window(Design())
     (tmp_path / "x.xlsx").write_bytes(b"PK" + b"nonsense" * 50)
     window.import_from(tmp_path / "x.xlsx")
     qtbot.waitUntil(lambda: "can't be read as a workbook" in window.status.text(), timeout=20_000)
 
 
-def test_stopping_the_search_is_heard_at_once_and_keeps_the_best(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_stopping_the_search_is_heard_at_once_and_keeps_the_best(qtbot, open_window) -> None:
     window = open_window(generated(60))
     sheet = LeastCopper(window.document, window)
     sheet.open()
@@ -285,7 +307,9 @@ def test_stopping_the_search_is_heard_at_once_and_keeps_the_best(qtbot, open_win
     sheet.reject()
 
 
-def test_the_window_says_it_at_once_and_keeps_what_it_shows(qtbot: Any, open_window: Any, boxes: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # fmt: skip
+def test_the_window_says_it_at_once_and_keeps_what_it_shows(
+    qtbot: Any, open_window: Any, boxes: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     window = open_window(_named("first"))
     document, old = window.document, tmp_path / "old.umber"
     shutil.copyfile(document.path, old)

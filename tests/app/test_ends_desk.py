@@ -28,7 +28,7 @@ from umber_trunk_helpers import cell, press, type_in
 from .conftest import settled
 
 
-def ends(qtbot, open_window, design: Design) -> tuple[Window, EndsDesk]:  # type: ignore[no-untyped-def]
+def ends(qtbot, open_window, design: Design) -> tuple[Window, EndsDesk]:
     window = open_window(design)
     press(window, "Alt+4")
     settled(qtbot, window)
@@ -38,10 +38,12 @@ def ends(qtbot, open_window, design: Design) -> tuple[Window, EndsDesk]:  # type
 
 
 def at(window: Window, end: str, label: str) -> str:
-    return next((one.wire.id for one in places_of(window.document.design).ends if one.end.id == end and one.label == label), "")
+    return next(
+        (one.wire.id for one in places_of(window.document.design).ends if one.end.id == end and one.label == label), ""
+    )
 
 
-def test_a_finding_jumps_to_its_cavity(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_a_finding_jumps_to_its_cavity(qtbot, open_window) -> None:
     window, desk = ends(qtbot, open_window, demo("shore"))
     assert window.rail.open["ends"] == (3, 0)
     finding = next(f for f in window.document.results.findings if f.code == "fit.cavity.role" and "D3" in f.subject)
@@ -53,7 +55,7 @@ def test_a_finding_jumps_to_its_cavity(qtbot, open_window) -> None:  # type: ign
     assert desk.ask_why()
 
 
-def test_the_face_by_keys_and_by_mouse(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_the_face_by_keys_and_by_mouse(qtbot, open_window) -> None:
     window, desk = ends(qtbot, open_window, demo("barge"))
     desk.reveal("ends", "j1")
     desk.face.setFocus()
@@ -76,11 +78,13 @@ def test_the_face_by_keys_and_by_mouse(qtbot, open_window) -> None:  # type: ign
     assert desk.pins.chosen_id().startswith(at(window, "j1", "20"))
 
 
-def test_wires_are_moved_swapped_and_filled(qtbot, open_window, monkeypatch: pytest.MonkeyPatch) -> None:  # type: ignore[no-untyped-def]
+def test_wires_are_moved_swapped_and_filled(qtbot, open_window, monkeypatch: pytest.MonkeyPatch) -> None:
     window, desk = ends(qtbot, open_window, demo("barge"))
     desk.reveal("ends", "valves")
     first, second = at(window, "valves", "1"), at(window, "valves", "2")
-    side = next(one.side for one in places_of(window.document.design).ends if one.wire.id == first and one.end.id == "valves")
+    side = next(
+        one.side for one in places_of(window.document.design).ends if one.wire.id == first and one.end.id == "valves"
+    )
     assert desk.pins.choose(f"{first} {side}")
     model = desk.pins.model()
     model.setData(model.index(desk.pins.currentIndex().row(), 0), "2")
@@ -96,10 +100,12 @@ def test_wires_are_moved_swapped_and_filled(qtbot, open_window, monkeypatch: pyt
     monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("1", True))
     desk.fill_chosen()
     settled(qtbot, window)
-    assert sorted(one.label for one in places_of(window.document.design).ends if one.end.id == "valves") == [str(n) for n in range(1, 9)]
+    assert sorted(one.label for one in places_of(window.document.design).ends if one.end.id == "valves") == [
+        str(n) for n in range(1, 9)
+    ]
 
 
-def test_proposals_are_taken_and_locked(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_proposals_are_taken_and_locked(qtbot, open_window) -> None:
     window, desk = ends(qtbot, open_window, demo("barge"))
     desk.reveal("ends", "bilge")
     assert "?" in cell(desk.pins, "Part", 0)
@@ -110,10 +116,12 @@ def test_proposals_are_taken_and_locked(qtbot, open_window) -> None:  # type: ig
     assert wire.at_finish.part in {part.id for part in window.document.design.parts}
     desk.lock_chosen()
     settled(qtbot, window)
-    assert any((w.at_start and w.at_start.locked) or (w.at_finish and w.at_finish.locked) for w in window.document.design.wires)
+    assert any(
+        (w.at_start and w.at_start.locked) or (w.at_finish and w.at_finish.locked) for w in window.document.design.wires
+    )
 
 
-def test_another_housing(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_another_housing(qtbot, open_window) -> None:
     window, desk = ends(qtbot, open_window, demo("barge"))
     desk.reveal("ends", "belt")
     desk.housing.setCurrentIndex(desk.housing.findData("whelk-8-plug"))
@@ -123,7 +131,7 @@ def test_another_housing(qtbot, open_window) -> None:  # type: ignore[no-untyped
     assert sum(spot.plugged for spot in desk.face.face.spots) == 5
 
 
-def test_the_language_is_spoken_at_ends_and_sizes_too(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_the_language_is_spoken_at_ends_and_sizes_too(qtbot, open_window) -> None:
     window, desk = ends(qtbot, open_window, demo("tractor"))
     type_in(qtbot, desk.telling.line, "housing Cockle 2-way M, plu")
     qtbot.keyClick(desk.telling.line, Qt.Key.Key_Tab)
@@ -144,7 +152,7 @@ def test_the_language_is_spoken_at_ends_and_sizes_too(qtbot, open_window) -> Non
     assert line.text() == ""
 
 
-def test_practice_repair_and_halves(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_practice_repair_and_halves(qtbot, open_window) -> None:
     window, desk = ends(qtbot, open_window, demo("shore"))
     desk.reveal("ends", "tractor")
     model = desk.schools.model()
@@ -182,7 +190,7 @@ def test_practice_repair_and_halves(qtbot, open_window) -> None:  # type: ignore
     assert desk.halves.other.currentData() == "tractor"
 
 
-def test_studs_show_their_stack(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_studs_show_their_stack(qtbot, open_window) -> None:
     _, desk = ends(qtbot, open_window, demo("barge"))
     desk.reveal("ends", "bow")
     desk.face.repaint()
@@ -192,12 +200,14 @@ def test_studs_show_their_stack(qtbot, open_window) -> None:  # type: ignore[no-
 
 
 def test_pin_maps_on_paper_are_to_scale() -> None:
-    """Read from the PDF's own drawing: its matrices make 72/25.4 points of a millimetre, and the outline of the seven-way
-    plug drawn under them is as wide as its sheet says."""
+    """Read from the PDF's own drawing: its matrices make 72/25.4 points of a millimetre, and the outline of the
+    seven-way plug drawn under them is as wide as its sheet says."""
     results = analyse(demo("shore"))
     data = exports()["faces"].bytes_of(results)
     stream = next(
-        text for found in re.finditer(rb"stream\r?\n(.*?)endstream", data, re.DOTALL) if b" cm\n" in (text := _inflated(found[1])) and b" c\n" in text
+        text
+        for found in re.finditer(rb"stream\r?\n(.*?)endstream", data, re.DOTALL)
+        if b" cm\n" in (text := _inflated(found[1])) and b" c\n" in text
     ).decode("latin1")
     scales = [abs(float(row.split()[0])) for row in stream.splitlines() if row.endswith(" cm")]
     assert scales[0] * scales[1] == pytest.approx(72 / 25.4, rel=1e-3)
@@ -222,7 +232,7 @@ def _inflated(data: bytes) -> bytes:
         return b""
 
 
-def test_the_catalogue_sheet(qtbot, open_window, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+def test_the_catalogue_sheet(qtbot, open_window, tmp_path: Path) -> None:
     window = open_window(demo("barge"))
     sheet = CatalogueSheet(window.document, window, tmp_path / "own.json")
     qtbot.addWidget(sheet)
@@ -253,7 +263,7 @@ def test_the_catalogue_sheet(qtbot, open_window, tmp_path: Path) -> None:  # typ
     assert "row 1" in sheet.said.text()
 
 
-def test_what_is_said_of_a_place(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_what_is_said_of_a_place(qtbot, open_window) -> None:
     window, desk = ends(qtbot, open_window, demo("shore"))
 
     def say(fact: str, text: str) -> None:
@@ -287,7 +297,7 @@ def test_what_is_said_of_a_place(qtbot, open_window) -> None:  # type: ignore[no
     assert "fit.bend.room" in {f.code for f in window.document.results.findings}
 
 
-def test_a_scanned_wire_is_gone_to_from_the_face(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_a_scanned_wire_is_gone_to_from_the_face(qtbot, open_window) -> None:
     """A letter that begins no label is for the window, and all that follows it."""
     window, desk = ends(qtbot, open_window, demo("barge"))
     desk.reveal("ends", "j1")

@@ -1,4 +1,5 @@
-"""The guide is done as it is told: every window step of the guide and of the eight first pages at a real window, every shell step by the shell."""
+"""The guide is done as it is told: every window step of the guide and of the eight first pages at a real window, every
+shell step by the shell."""
 
 from __future__ import annotations
 
@@ -16,7 +17,8 @@ from umber_trunk.cli.main import main
 DOCS = Path(__file__).parents[2] / "docs"
 ALL_PAGES = sorted((DOCS / "first-pages").glob("*.md"))
 PAGES = ALL_PAGES if LONG else ALL_PAGES[:1]
-"""One of the eight in the normal run (their jobs are all played by tests/cli/test_jobs.py), all of them by `./umber test --long`."""
+"""One of the eight in the normal run (their jobs are all played by tests/cli/test_jobs.py), all of them by `./umber
+test --long`."""
 GUIDE = DOCS / "user-guide.md"
 
 
@@ -27,7 +29,12 @@ def blocks(text: str, kind: str) -> list[str]:
 
 @pytest.mark.parametrize("page", PAGES, ids=lambda page: page.stem)
 def test_a_first_page_is_done_as_it_is_told(
-    page: Path, qtbot: Any, open_window: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+    page: Path,
+    qtbot: Any,
+    open_window: Any,
+    tmp_path: Path,
+    monkeypatch: pytest.MonkeyPatch,
+    capsys: pytest.CaptureFixture[str],
 ) -> None:
     text = page.read_text("utf-8")
     window, shell = blocks(text, "window"), blocks(text, "")
@@ -39,7 +46,9 @@ def test_a_first_page_is_done_as_it_is_told(
     assert f"(first-pages/{page.name})" in GUIDE.read_text("utf-8")
 
 
-@pytest.mark.parametrize("number", [n for n in range(len(blocks(GUIDE.read_text("utf-8"), "window"))) if LONG or n != 3])
+@pytest.mark.parametrize(
+    "number", [n for n in range(len(blocks(GUIDE.read_text("utf-8"), "window"))) if LONG or n != 3]
+)
 @pytest.mark.share(5)
 def test_the_guides_steps_are_done_as_they_are_told(
     number: int, qtbot: Any, open_window: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
@@ -84,7 +93,13 @@ def test_what_the_guide_names_is_done_in_a_block() -> None:
     steps = "\n".join(blocks(text, "window"))
     prose = re.sub(r"`[^`]*`", "", re.sub(r"^```.*?^```$", "", text, flags=re.MULTILINE | re.DOTALL))
     named = set(re.findall(r"(?<!\*)\*([^*\n]+)\*(?!\*)", prose)) - SAID
-    undone = {one for one in named if not re.search(rf"^(?:click|menu|choose|write|fill|see|pick) {re.escape(one)}", steps, re.MULTILINE)}
-    keys = set(re.findall(r"(?<!\+)\b(?:(?:Ctrl|Alt|Shift)\+(?:[A-Z]\b|Del|F?\d+)|F\d{1,2}|Space|Backspace|Home|Tab)\b", prose))
+    undone = {
+        one
+        for one in named
+        if not re.search(rf"^(?:click|menu|choose|write|fill|see|pick) {re.escape(one)}", steps, re.MULTILINE)
+    }
+    keys = set(
+        re.findall(r"(?<!\+)\b(?:(?:Ctrl|Alt|Shift)\+(?:[A-Z]\b|Del|F?\d+)|F\d{1,2}|Space|Backspace|Home|Tab)\b", prose)
+    )
     undone |= {one for one in keys if f"press {one}" not in steps and not one.startswith(("Alt+", "Shift+Z"))}
     assert undone == NOT_RUN, sorted(undone)

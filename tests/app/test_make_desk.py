@@ -48,7 +48,9 @@ from .conftest import settled
 Opened = Callable[..., Window]
 
 
-def making(qtbot: Any, open_window: Opened, name: str = "shore", units: int = 1, whole: bool = False) -> tuple[Window, MakeDesk]:
+def making(
+    qtbot: Any, open_window: Opened, name: str = "shore", units: int = 1, whole: bool = False
+) -> tuple[Window, MakeDesk]:
     window = open_window(demo(name))
     press(window, "Alt+6")
     settled(qtbot, window)
@@ -94,8 +96,9 @@ def test_the_order_for_several_hands_before_a_build(qtbot: Any, open_window: Ope
 
 
 def test_the_bench_records_what_was_so(qtbot: Any, open_window: Opened) -> None:
-    """Names that stand when a thing is done; figures that say nothing or can't be; labels nobody knows; a fault holds its step; a die set anew asks for
-    its samples; limits stay on the card; Space is for the bench once its tab is clicked."""
+    """Names that stand when a thing is done; figures that say nothing or can't be; labels nobody knows; a fault holds
+    its step; a die set anew asks for its samples; limits stay on the card; Space is for the bench once its tab is
+    clicked."""
     window, desk = making(qtbot, open_window, "tractor")
     build = desk.build
     assert build is not None
@@ -106,10 +109,16 @@ def test_the_bench_records_what_was_so(qtbot: Any, open_window: Opened) -> None:
         assert desk.bench.hasFocus() or not desk.bench.isActiveWindow()
         desk.forward()
         assert window.document.project.floor.events()[-1].data["hand"] == hand
-    for typed, told in (("ZZ-99", "no wire, coil or reading"), ("1.6", "Nothing is measured at this step"), ("pull 60", "sample pieces alone")):
+    for typed, told in (
+        ("ZZ-99", "no wire, coil or reading"),
+        ("1.6", "Nothing is measured at this step"),
+        ("pull 60", "sample pieces alone"),
+    ):
         desk.enter(typed)
         assert told in desk.bench.card.said
-    step = to(qtbot, desk, lambda s: build.bench.needs_reading(s) and bool(build.bench.lacks(s)[:2] == ["height", "pull"]))
+    step = to(
+        qtbot, desk, lambda s: build.bench.needs_reading(s) and bool(build.bench.lacks(s)[:2] == ["height", "pull"])
+    )
     for typed in ("height 19", "pull 5000 N"):
         desk.enter(typed)
         assert "can’t be" in desk.bench.card.said
@@ -141,7 +150,7 @@ def test_a_crimp_made_anew_isnt_refused_by_the_old_reading(qtbot: Any, open_wind
     build = desk.build
     assert build is not None
     step = to(qtbot, desk, lambda s: s.operation.op == "crimp" and not s.operation.sample and wanted_here(build, s))
-    low, high = map(float, desk.bench.card.wanted.split("crimp height, ")[1].split(" mm")[0].split(" to "))  # type: ignore[union-attr]
+    low, high = map(float, desk.bench.card.wanted.split("crimp height, ")[1].split(" mm")[0].split(" to "))
     desk.enter(f"height {1.2 * high:.3f}")
     desk.forward()
     assert build.bench.now is step
@@ -152,7 +161,9 @@ def test_a_crimp_made_anew_isnt_refused_by_the_old_reading(qtbot: Any, open_wind
     assert build.bench.now is not step
 
 
-def test_what_is_refused_on_a_sheet_stays_there(qtbot: Any, open_window: Opened, monkeypatch: pytest.MonkeyPatch) -> None:  # fmt: skip
+def test_what_is_refused_on_a_sheet_stays_there(
+    qtbot: Any, open_window: Opened, monkeypatch: pytest.MonkeyPatch
+) -> None:
     window, desk = kitting(qtbot, open_window)
     desk.tab(1)
     settled(qtbot, window)
@@ -199,15 +210,22 @@ def test_one_key_leads_through_the_bench_and_another_takes_back(qtbot: Any, open
 
 
 def test_a_handful_by_keys_alone(qtbot: Any, open_window: Opened, monkeypatch: pytest.MonkeyPatch) -> None:
-    """Space the row, an arrow one piece of it, Backspace back; F3 piece by piece, kept for the next build; F4 who works; a label; a serial. The next key
-    is always the bench's."""
+    """Space the row, an arrow one piece of it, Backspace back; F3 piece by piece, kept for the next build; F4 who
+    works; a label; a serial. The next key is always the bench's."""
     window, desk = making(qtbot, open_window, "tractor", 2, whole=True)
     build, bench, keys = desk.build, desk.bench, Qt.Key
     row = build.bench.handful
     assert bench.card.headline.startswith("Cut 2 × R01 to ")
     assert [chip.state for chip in bench.card.chips] == ["open", "open"]
-    for pressed, states in ((keys.Key_Right, ["open", "open"]), (keys.Key_Space, ["done", "open"]), (keys.Key_Right, ["done", "open"]), (keys.Key_Backspace, ["open", "open"]),
-                            (keys.Key_Escape, ["open", "open"]), (keys.Key_Space, None), (keys.Key_Backspace, ["open", "open"])):  # fmt: skip
+    for pressed, states in (
+        (keys.Key_Right, ["open", "open"]),
+        (keys.Key_Space, ["done", "open"]),
+        (keys.Key_Right, ["done", "open"]),
+        (keys.Key_Backspace, ["open", "open"]),
+        (keys.Key_Escape, ["open", "open"]),
+        (keys.Key_Space, None),
+        (keys.Key_Backspace, ["open", "open"]),
+    ):
         qtbot.keyClick(bench, pressed)
         if states is not None:
             assert build.bench.handful is row
@@ -267,7 +285,10 @@ def test_a_window_opened_again_shows_the_very_step(qtbot: Any, open_window: Open
     text = desk.bench.card.text
     done, steps = sorted(desk.build.bench.done), [step.operation for step in desk.build.bench.order.steps]
     window.document.apply(
-        lambda design: design.model_copy(update={"project": design.project.model_copy(update={"remakes": 7, "strip_m": 0.03})}), "other house rules"
+        lambda design: design.model_copy(
+            update={"project": design.project.model_copy(update={"remakes": 7, "strip_m": 0.03})}
+        ),
+        "other house rules",
     )
     window.close()
     add_to_shop([part.model_copy(update={"price": 0.0}) for part in generic().of(Contact)])
@@ -284,14 +305,18 @@ def test_a_scanner_takes_coils_and_labels_and_a_wrong_wire_is_said(qtbot: Any, o
     window, desk = making(qtbot, open_window)
     build = desk.build
     step = to(qtbot, desk, lambda s: s.operation.op == "cut")
-    size = next(row.size for row in build.figures().once(cuts) if row.wire.id == step.operation.wire)  # fmt: skip
+    size = next(row.size for row in build.figures().once(cuts) if row.wire.id == step.operation.wire)
     window.document.project.floor.put_coils([Coil("K7", size, 50.0)], 0)
     qtbot.keyClicks(desk.bench, "K7")
     assert desk.bench.typed == "K7"
     qtbot.keyClick(desk.bench, Qt.Key.Key_Return)
     assert build.bench.done[step.key].data["coil"] == "K7"
     assert window.document.project.floor.coils()[0].left_m < 50
-    label = to(qtbot, desk, lambda s: s.operation.op == "label" and s.operation.wire in {w.id for w in build.frozen.design.wires})  # fmt: skip
+    label = to(
+        qtbot,
+        desk,
+        lambda s: s.operation.op == "label" and s.operation.wire in {w.id for w in build.frozen.design.wires},
+    )
     other = next(w.id for w in build.frozen.design.wires if w.id != label.operation.wire)
     qtbot.keyClicks(desk.bench, other)
     qtbot.keyClick(desk.bench, Qt.Key.Key_Return)
@@ -331,7 +356,9 @@ def test_first_off_is_measured_by_hand_or_gauge_before_the_batch_goes_on(qtbot: 
     qtbot.waitUntil(lambda: desk.bench.card is not None and "No gauge answers" in desk.bench.card.said, timeout=5000)
 
 
-def test_an_end_started_over_counts_down_until_the_wire_is_scrap(qtbot: Any, open_window: Opened, monkeypatch: pytest.MonkeyPatch) -> None:  # fmt: skip
+def test_an_end_started_over_counts_down_until_the_wire_is_scrap(
+    qtbot: Any, open_window: Opened, monkeypatch: pytest.MonkeyPatch
+) -> None:
     _, desk = making(qtbot, open_window, "barge")
     build = desk.build
     assert build is not None
@@ -362,8 +389,11 @@ def test_an_end_started_over_counts_down_until_the_wire_is_scrap(qtbot: Any, ope
 
 @pytest.mark.parametrize(("width", "height"), [(1280, 800), (1024, 700), (700, 400)])
 @pytest.mark.parametrize("scale", [1.0, 1.4])
-def test_the_step_is_read_at_two_metres_and_nothing_is_cut(qtbot: Any, qapp: Any, width: int, height: int, scale: float) -> None:  # fmt: skip
-    """Letters a two-hundredth of the distance tall are read without strain: 10 mm at 2 m, 38 pixels at 96 to the inch."""
+def test_the_step_is_read_at_two_metres_and_nothing_is_cut(
+    qtbot: Any, qapp: Any, width: int, height: int, scale: float
+) -> None:
+    """Letters a two-hundredth of the distance tall are read without strain: 10 mm at 2 m, 38 pixels at 96 to the
+    inch."""
     theme.load_fonts()
     theme.apply_theme(qapp, scale)
     view = BenchView()
@@ -371,8 +401,26 @@ def test_the_step_is_read_at_two_metres_and_nothing_is_cut(qtbot: Any, qapp: Any
     view.resize(width, height)
     view.show()
     long = "R17: crimp Cockle M socket, 0.75 to 1.5 mm² to 1.41 ± 0.05 mm (Cockle hand press, die M-1)."
-    for text, facts in (("W27 into 2: until it clicks.", ("At belt sensor, cavity 2",)), (long, ("Tool: Cockle hand press, M-1", "Left at this end: 23 mm, 2 remakes"))):  # fmt: skip
-        view.show_card(Card("Crimp · unit 3", text, facts, (CAUTIONS["pinch"], CAUTIONS["eyes"]), "First-off. Type crimp height, 1.36 to 1.46 mm", "", False, 10, 99, "2 h left", ("next one",), ("last one",)))  # fmt: skip
+    for text, facts in (
+        ("W27 into 2: until it clicks.", ("At belt sensor, cavity 2",)),
+        (long, ("Tool: Cockle hand press, M-1", "Left at this end: 23 mm, 2 remakes")),
+    ):
+        view.show_card(
+            Card(
+                "Crimp · unit 3",
+                text,
+                facts,
+                (CAUTIONS["pinch"], CAUTIONS["eyes"]),
+                "First-off. Type crimp height, 1.36 to 1.46 mm",
+                "",
+                False,
+                10,
+                99,
+                "2 h left",
+                ("next one",),
+                ("last one",),
+            )
+        )
         view.grab()
         room = view.rect()
         parts = [view.drawn[name] for name in ("verb", "text", "facts", "foot")]
@@ -401,7 +449,9 @@ def test_the_tractor_comes_half_built_with_a_die_to_notice(qtbot: Any, open_wind
     desk.charts.chart.grab()
     assert not [one for one in window.document.findings if one.severity == 0]
     qtbot.waitUntil(lambda: window.document.progress is not None, timeout=3000)
-    story = tell("app.trunk.story:make_story", window.document.design, window.document.results, window.document.progress)
+    story = tell(
+        "app.trunk.story:make_story", window.document.design, window.document.results, window.document.progress
+    )
     done_at = {end: leaf.text for end, leaf in story.leaves.items()}
     assert "steps" in done_at["lamp4"]
     assert any(limb.text.endswith(" %") and limb.text not in ("0 %", "100 %") for limb in story.limbs.values())
@@ -413,7 +463,13 @@ def test_the_tractor_comes_half_built_with_a_die_to_notice(qtbot: Any, open_wind
     window.show_finding(finding)
     assert desk.charts.rows.chosen_id() == finding.subject
     desk.tab(0)
-    to(qtbot, desk, lambda s: s.operation.op == "crimp" and s.operation.part == "cockle-m-socket-1.5" and s.operation.area_mm2 < 1.2)  # fmt: skip
+    to(
+        qtbot,
+        desk,
+        lambda s: (
+            s.operation.op == "crimp" and s.operation.part == "cockle-m-socket-1.5" and s.operation.area_mm2 < 1.2
+        ),
+    )
     assert any("check the die" in caution for caution in desk.bench.card.cautions)  # type: ignore[union-attr]
     desk.tab(2)
     desk.charts.reset()
@@ -438,7 +494,9 @@ def kitting(qtbot: Any, open_window: Opened, name: str = "barge") -> tuple[Windo
     return window, desk
 
 
-def test_a_stock_list_becomes_the_shelf_and_what_runs_short_is_said_first(qtbot: Any, open_window: Opened, tmp_path: Path, boxes: list[str]) -> None:  # fmt: skip
+def test_a_stock_list_becomes_the_shelf_and_what_runs_short_is_said_first(
+    qtbot: Any, open_window: Opened, tmp_path: Path, boxes: list[str]
+) -> None:
     window, desk = kitting(qtbot, open_window)
     desk.tab(1)
     settled(qtbot, window)
@@ -479,10 +537,15 @@ def test_a_stock_list_becomes_the_shelf_and_what_runs_short_is_said_first(qtbot:
     sheet.accept()
     settled(qtbot, window)
     assert [(one.wire, one.who) for one in window.document.design.decisions] == [(wire, "Mara")]
-    assert wire not in {piece.wire for piece in desk.coils.plan.short if piece.unit == 1} or "50 mm²" in desk.coils.short.text()
+    assert (
+        wire not in {piece.wire for piece in desk.coils.plan.short if piece.unit == 1}
+        or "50 mm²" in desk.coils.short.text()
+    )
 
 
-def test_the_shelf_is_inside_or_beside_by_the_users_choice(qtbot: Any, open_window: Opened, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # fmt: skip
+def test_the_shelf_is_inside_or_beside_by_the_users_choice(
+    qtbot: Any, open_window: Opened, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     window, desk = kitting(qtbot, open_window)
     desk.tab(1)
     shelf = tmp_path / "shop.umbershelf"
@@ -499,7 +562,9 @@ def test_the_shelf_is_inside_or_beside_by_the_users_choice(qtbot: Any, open_wind
     settled(qtbot, window)
 
 
-def test_the_shopping_list_is_saved_as_shown(qtbot: Any, open_window: Opened, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # fmt: skip
+def test_the_shopping_list_is_saved_as_shown(
+    qtbot: Any, open_window: Opened, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     window, desk = kitting(qtbot, open_window)
     desk.tab(2)
     settled(qtbot, window)
@@ -541,7 +606,9 @@ def test_the_check_judges_as_one_types_and_solves_the_harness_again(qtbot: Any, 
     assert "No wire" in str(check.view.built)
 
 
-def test_a_second_station_follows_and_builds_beside(qtbot: Any, open_window: Opened, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # fmt: skip
+def test_a_second_station_follows_and_builds_beside(
+    qtbot: Any, open_window: Opened, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     """The file is held by a first station; the window here reads, follows it, and logs a build of its own beside it."""
     from umber_trunk.store.build import begin
     from umber_trunk.store.project import ProjectFile
@@ -599,7 +666,12 @@ def test_a_second_station_follows_and_builds_beside(qtbot: Any, open_window: Ope
         assert QImage.fromData(photographs(again.document.project.floor)[-1][1]).width() == side
 
 
-def test_the_window_shows_both_sides_and_asks_who_chooses(qtbot, open_window, twice: Path, monkeypatch: pytest.MonkeyPatch) -> None:  # type: ignore[no-untyped-def]  # noqa: F811
+def test_the_window_shows_both_sides_and_asks_who_chooses(
+    qtbot,
+    open_window,
+    twice: Path,  # noqa: F811
+    monkeypatch: pytest.MonkeyPatch,
+) -> None:
     window = open_window(path=twice)
     qtbot.waitUntil(lambda: not window.document.looking, timeout=20_000)
     finding = next(one for one in window.document.findings if one.code == "make.disputed")
@@ -651,7 +723,8 @@ def test_the_shelf_is_drawn_as_full_as_it_is(qtbot: Any, open_window: Opened, tm
 
 
 def test_what_to_do_is_read_from_afar_beside_the_trunk_too(qtbot: Any, qapp: Any) -> None:
-    """Capitals of a twentieth of the window's height on the line to act on, for every handful of the tractor, in half of a usual window."""
+    """Capitals of a twentieth of the window's height on the line to act on, for every handful of the tractor, in half
+    of a usual window."""
     theme.load_fonts()
     theme.apply_theme(qapp)
     results = analyse(demo("tractor"))
@@ -667,10 +740,16 @@ def test_what_to_do_is_read_from_afar_beside_the_trunk_too(qtbot: Any, qapp: Any
         name = frozen.shelf.name(one.first.part) if one.first.part else ""
         head = str(handful_told(one, frozen.making.names, name))
         chips = tuple(Chip(f"R{n:02}·{n}", "red", "", "open") for n, _ in enumerate(one.pieces))
-        view.show_card(Card("x", one.first.text, ("A fact",), (CAUTIONS["pinch"],), headline=head, chips=chips, attests="Space: all"))
+        view.show_card(
+            Card(
+                "x", one.first.text, ("A fact",), (CAUTIONS["pinch"],), headline=head, chips=chips, attests="Space: all"
+            )
+        )
         view.grab()
         capital = QFontMetricsF(theme.font(view.points["text"], bold=True)).capHeight()
         assert capital >= 0.97 * window.height() / 20, head
         parts = view.parts_told()
-        assert all(name and view.rect().adjusted(-2, -2, 2, 2).contains(box.toAlignedRect()) for box, name, _ in parts), head
+        assert all(
+            name and view.rect().adjusted(-2, -2, 2, 2).contains(box.toAlignedRect()) for box, name, _ in parts
+        ), head
         assert sum(state == "open" for _, _, state in parts) == (len(chips) if len(chips) > 1 else 0)

@@ -1,4 +1,5 @@
-"""Papers, read back by readers that know nothing of how they were drawn: pypdf for pages, letters and lines, zxing for codes."""
+"""Papers, read back by readers that know nothing of how they were drawn: pypdf for pages, letters and lines, zxing for
+codes."""
 
 import io
 import math
@@ -59,7 +60,9 @@ def lines_mm(page: Any) -> list[float]:
     """Lengths of all straight strokes of a page, in mm of the paper, by the page's own matrices."""
     scale, stack, here, found = 1.0, list[float](), (0.0, 0.0), list[float]()
     for operands, operator in ContentStream(page.get_contents(), page.pdf).operations:
-        numbers = [float(one) for one in operands if isinstance(one, int | float)] if operator in (b"cm", b"m", b"l") else []
+        numbers = (
+            [float(one) for one in operands if isinstance(one, int | float)] if operator in (b"cm", b"m", b"l") else []
+        )
         if operator == b"cm":
             scale *= math.hypot(numbers[0], numbers[1])
         elif operator == b"q":
@@ -74,10 +77,14 @@ def lines_mm(page: Any) -> list[float]:
     return found
 
 
-@pytest.mark.parametrize(("sheet", "size"), [("a4", (297, 210)), ("a3", (420, 297)), ("letter", (279.4, 215.9)), ("roll", None), ("single", None)])
+@pytest.mark.parametrize(
+    ("sheet", "size"),
+    [("a4", (297, 210)), ("a3", (420, 297)), ("letter", (279.4, 215.9)), ("roll", None), ("single", None)],
+)
 @pytest.mark.share(3)
 def test_boards_print_to_scale(qapp: QApplication, sheet: str, size: tuple[float, float] | None) -> None:
-    """Page boxes, as many as sheets and an index; the bar of 100 mm on each; the longest straight limb, within 0.1 %."""
+    """Page boxes, as many as sheets and an index; the bar of 100 mm on each; the longest straight limb, within 0.1
+    %."""
     made = analyse(demo("computer")).once(drawing)
     reader = read(board_pdf_of(made, sheet, 10.0))
     found = sheets_of(made, sheet, 10.0)
@@ -96,7 +103,8 @@ def test_boards_print_to_scale(qapp: QApplication, sheet: str, size: tuple[float
 
 
 def test_all_papers_of_a_build(qapp: QApplication, tractor: Results) -> None:
-    """Each: fonts embedded, a title, nobody's name in it, a page number on every page, every letter on its page; a traveller on four pages."""
+    """Each: fonts embedded, a title, nobody's name in it, a page number on every page, every letter on its page; a
+    traveller on four pages."""
     for paper, landscape, size in zip([*PAPERS], [True, False] * 6, ["a4", "letter", "letter", "a4"] * 3, strict=True):
         results = in_units(tractor, "both" if landscape else "metric", size, landscape)
         data = paper_pdf(results, paper.kind)
@@ -120,7 +128,9 @@ def test_all_papers_of_a_build(qapp: QApplication, tractor: Results) -> None:
             spots: list[tuple[float, float]] = []
             page.extract_text(
                 visitor_text=lambda text, cm, tm, *_, spots=spots: (
-                    spots.append((tm[4] * cm[0] + tm[5] * cm[2] + cm[4], tm[4] * cm[1] + tm[5] * cm[3] + cm[5])) if text.strip() else None
+                    spots.append((tm[4] * cm[0] + tm[5] * cm[2] + cm[4], tm[4] * cm[1] + tm[5] * cm[3] + cm[5]))
+                    if text.strip()
+                    else None
                 )
             )
             if paper.kind != "board":  # there a text goes on on the next sheet
@@ -132,7 +142,8 @@ def test_all_papers_of_a_build(qapp: QApplication, tractor: Results) -> None:
 
 
 def test_the_same_figures_on_all_papers(qapp: QApplication, tractor: Results) -> None:
-    """Cut lengths on cut sheet, traveller and lead sheet are those of the cut list that the Kit desk shows; every step of the order has its box once."""
+    """Cut lengths on cut sheet, traveller and lead sheet are those of the cut list that the Kit desk shows; every step
+    of the order has its box once."""
     texts = {kind: words_of(*read(paper_pdf(tractor, kind)).pages) for kind in ("cut", "traveller", "leads", "redline")}
     for row in tractor.once(cuts):
         length = f"{1e3 * row.cut_m:.0f}"
@@ -148,7 +159,9 @@ def test_the_same_figures_on_all_papers(qapp: QApplication, tractor: Results) ->
             if step.operation.op in ("insert", "tug") and step.operation.wire
             else step.n
             for step in order.steps
-            if not (step.operation.op == "measure" and not step.operation.sample and step.operation.length_m is not None)
+            if not (
+                step.operation.op == "measure" and not step.operation.sample and step.operation.length_m is not None
+            )
         }
     )
     assert ticks == pieces
@@ -158,7 +171,8 @@ def test_the_same_figures_on_all_papers(qapp: QApplication, tractor: Results) ->
 
 
 def test_two_sides_and_units(qapp: QApplication, tractor: Results) -> None:
-    """On both sides each sheet begins on a front; for six units the traveller has six times the pieces; inches stand beside millimetres."""
+    """On both sides each sheet begins on a front; for six units the traveller has six times the pieces; inches stand
+    beside millimetres."""
     one, both = (len(read(paper_pdf(tractor, "kit", Asked(), sides)).pages) for sides in (False, True))
     assert both == 2 * one - 1
     six = words_of(*read(paper_pdf(tractor, "traveller", Asked(6))).pages)
@@ -176,7 +190,7 @@ def test_no_answer_that_is_kept_has_anything_of_how_it_is_told(tractor: Results)
     tractor.once(drawing)
     inches = in_units(analyse(demo("tractor")), "inch", "letter", landscape=True)
     known = {work: repr(answer) for work, answer in tractor.known().items()}
-    same = [repr(inches.once(work)) == told for work, told in known.items() if " at 0x" not in told]  # type: ignore[arg-type]
+    same = [repr(inches.once(work)) == told for work, told in known.items() if " at 0x" not in told]
     assert all(same)
     assert len(same) > 15
 
@@ -196,7 +210,8 @@ def test_no_paper_for_making_is_green_while_a_fault_is_open() -> None:
 
 
 def test_cut_coil_by_coil(tractor: Results) -> None:
-    """A table a coil, its pieces as they come off it: each begins where the one before ended; what no coil gives stands last with its reason."""
+    """A table a coil, its pieces as they come off it: each begins where the one before ended; what no coil gives stands
+    last with its reason."""
     rows = tractor.once(cuts)
     coils = [Coil("C1", rows[-1].size, 20.0), Coil("C2", rows[0].size, 3.0)]
     sheet = cut_paper(tractor, 1, coils)
@@ -217,13 +232,18 @@ def test_cut_coil_by_coil(tractor: Results) -> None:
 @pytest.mark.parametrize("style", ["plain", "flag", "wrap"])
 @pytest.mark.share(2)
 def test_labels_are_read_back(qapp: QApplication, tractor: Results, style: str) -> None:
-    """Both ends of every wire, at three widths of roll: the code on each is read by another's reader; pages are as long as the label."""
+    """Both ends of every wire, at three widths of roll: the code on each is read by another's reader; pages are as long
+    as the label."""
     for roll in ROLLS_MM:
         made = label_forms(tractor, style, roll)
         assert len(made) == 2 * len(tractor.once(cuts))
         for one in made[:: len(made) // 3]:
             factor = 12.0
-            image = QImage(int(one.long_mm * PER_MM * factor) + 40, int(one.roll_mm * PER_MM * factor) + 40, QImage.Format.Format_RGB32)
+            image = QImage(
+                int(one.long_mm * PER_MM * factor) + 40,
+                int(one.roll_mm * PER_MM * factor) + 40,
+                QImage.Format.Format_RGB32,
+            )
             image.fill(Qt.GlobalColor.white)
             painter = QPainter(image)
             painter.translate(20, 20)
@@ -231,7 +251,11 @@ def test_labels_are_read_back(qapp: QApplication, tractor: Results, style: str) 
             draw_form(painter, one)
             painter.end()
             image = image.convertToFormat(QImage.Format.Format_Grayscale8)
-            grey = np.frombuffer(image.constBits(), np.uint8).reshape(image.height(), image.bytesPerLine())[:, : image.width()].copy()
+            grey = (
+                np.frombuffer(image.constBits(), np.uint8)
+                .reshape(image.height(), image.bytesPerLine())[:, : image.width()]
+                .copy()
+            )
             assert {found.text for found in zxingcpp.read_barcodes(grey)} == {one.label.wire}, (style, roll)
     page = read(forms_pdf(made[:1])).pages[0].mediabox
     assert float(page.width) * MM == pytest.approx(made[0].long_mm, abs=0.3)
@@ -242,7 +266,8 @@ def test_labels_are_read_back(qapp: QApplication, tractor: Results, style: str) 
 
 
 def test_the_papers_page(qtbot: Any, open_window: Any, tmp_path: Path) -> None:
-    """Each paper with what it is for and how it will look; ticked ones written in one go, the bench's coils heeded; what can't be written is said."""
+    """Each paper with what it is for and how it will look; ticked ones written in one go, the bench's coils heeded;
+    what can't be written is said."""
     window = open_window(demo("computer"))
     sheet = window.commands.show_papers("board")
     assert isinstance(sheet, PapersSheet)
@@ -258,7 +283,9 @@ def test_the_papers_page(qtbot: Any, open_window: Any, tmp_path: Path) -> None:
         assert sheet.preview.pages or "nothing to say" in sheet.preview.said
         image = sheet.preview.viewport().grab().toImage()
         assert len({image.pixel(x, y) for x in range(0, image.width(), 3) for y in range(0, image.height(), 3)}) > 2
-        sheet.list.item(number).setCheckState(Qt.CheckState.Checked if paper.kind in ("cut", "redline") else Qt.CheckState.Unchecked)
+        sheet.list.item(number).setCheckState(
+            Qt.CheckState.Checked if paper.kind in ("cut", "redline") else Qt.CheckState.Unchecked
+        )
     sheet.units.setValue(3)
     sheet.two_sided.setChecked(True)
     with qtbot.waitSignal(window.wrote, timeout=20_000):

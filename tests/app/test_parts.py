@@ -52,7 +52,7 @@ def test_measures_as_typed(text: str, length: float, method: Method, spread: flo
 
 
 @pytest.mark.parametrize("rule", RULES, ids=lambda rule: rule.id)
-def test_every_house_rule_reads_what_it_shows(rule) -> None:  # type: ignore[no-untyped-def]
+def test_every_house_rule_reads_what_it_shows(rule) -> None:
     design = Design()
     shown = rule_text(design, rule)
     assert shown
@@ -107,7 +107,7 @@ def test_why_sheet_escapes_what_users_typed() -> None:
     assert "step <1>" in one.as_text()
 
 
-def test_pdf_turns_pages(qapp, tmp_path) -> None:  # type: ignore[no-untyped-def]
+def test_pdf_turns_pages(qapp, tmp_path) -> None:
     theme.load_fonts()
     data = paper_pdf(analyse(generated(120)), "cut")
     assert data.count(b"/Type /Page\n") >= 4
@@ -115,12 +115,15 @@ def test_pdf_turns_pages(qapp, tmp_path) -> None:  # type: ignore[no-untyped-def
         write_export(analyse(Design()), "pdf", tmp_path / "no" / "x.pdf")
 
 
-EIGHT = tuple(replace(STAGES[0], id=name.lower(), name=name) for name in ("Needs", "Runs", "Sizes", "Ends", "Kit", "Make", "Prove", "Keep"))
+EIGHT = tuple(
+    replace(STAGES[0], id=name.lower(), name=name)
+    for name in ("Needs", "Runs", "Sizes", "Ends", "Kit", "Make", "Prove", "Keep")
+)
 
 
 @pytest.mark.parametrize("scale", [1.0, 1.5])
 @pytest.mark.parametrize("width", [620, 1024])
-def test_the_rail_holds_eight_stages(qapp, width: int, scale: float) -> None:  # type: ignore[no-untyped-def]
+def test_the_rail_holds_eight_stages(qapp, width: int, scale: float) -> None:
     theme.load_fonts()
     theme.apply_theme(qapp, scale)
     try:
@@ -140,7 +143,13 @@ def test_the_rail_holds_eight_stages(qapp, width: int, scale: float) -> None:  #
 def test_every_stage_names_what_there_is() -> None:
     """What a stage declares can be fetched, and no two stages own a table or a command."""
     for stage in STAGES:
-        for place in (*stage.checks, stage.desk, stage.paints, *stage.shows, *(export.make for export in stage.exports if not export.paper)):
+        for place in (
+            *stage.checks,
+            stage.desk,
+            stage.paints,
+            *stage.shows,
+            *(export.make for export in stage.exports if not export.paper),
+        ):
             assert callable(fetched(place)), place
         assert all(paper_of(export.paper).kind == export.paper for export in stage.exports if export.paper)
     tables = [table for stage in STAGES for table in stage.tables]
@@ -151,7 +160,7 @@ def test_every_stage_names_what_there_is() -> None:
         Finding.of("x", Severity.NOTE, "elsewhere", "", "")
 
 
-def test_table_flags_tips_and_titles(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_table_flags_tips_and_titles(qtbot, open_window, demo: Design) -> None:
     window = open_window(demo)
     table = window.desks["needs"].loads  # type: ignore[attr-defined]
     model = table.rows_model
@@ -166,7 +175,7 @@ def test_table_flags_tips_and_titles(qtbot, open_window, demo: Design) -> None: 
     assert not table.choose("nothing")
 
 
-def test_keyboard_edits_a_cell(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_keyboard_edits_a_cell(qtbot, open_window, demo: Design) -> None:
     window = open_window(demo)
     table = window.desks["needs"].loads  # type: ignore[attr-defined]
     at = table.rows_model.index(table.rows_model.row_of("horn"), column_of(table, "Draws"))
@@ -191,7 +200,7 @@ def test_reasons_render(demo: Design) -> None:
         assert entry.load.name in as_html(why_load(demo, analysis.figures, entry))
 
 
-def test_fuse_table_shows_what_fuses_carry_and_takes_ratings(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_fuse_table_shows_what_fuses_carry_and_takes_ratings(qtbot, open_window, demo: Design) -> None:
     window = open_window(demo)
     desk = window.desks["needs"]
     table = desk.fuses  # type: ignore[attr-defined]
@@ -206,8 +215,9 @@ def test_fuse_table_shows_what_fuses_carry_and_takes_ratings(qtbot, open_window,
     assert not table.rows_model.setData(rating, "lots")
 
 
-def typed(qtbot, window, lines: list[str]) -> int:  # type: ignore[no-untyped-def]
-    """Types lines at the Needs desk key by key, Tab for what is suggested where a line ends in it; how many keys that took."""
+def typed(qtbot, window, lines: list[str]) -> int:
+    """Types lines at the Needs desk key by key, Tab for what is suggested where a line ends in it; how many keys that
+    took."""
     line, keys = window.desks["needs"].line, 0
     line.setFocus()
     for text in lines:
@@ -223,7 +233,7 @@ def typed(qtbot, window, lines: list[str]) -> int:  # type: ignore[no-untyped-de
     return keys
 
 
-def test_jobs_are_said_in_few_keys(qtbot, open_window, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+def test_jobs_are_said_in_few_keys(qtbot, open_window, tmp_path: Path) -> None:
     """From an empty harness, with sizes, fuses and parts taken: an inverter in 60 keys, a machine of
     25 loads with their connectors in 900."""
     window = open_window(Design())
@@ -267,11 +277,12 @@ def lab(colour: str, cones: str) -> np.ndarray:
     return np.array([116 * f[1] - 16, 500 * (f[0] - f[1]), 200 * (f[1] - f[2])])
 
 
-def test_no_two_wire_colours_are_one_to_any_eye(qapp) -> None:  # type: ignore[no-untyped-def]
-    """Those that an eye lacking a kind of cone can’t part differ by hatching, which is painted, and by their letters where IEC 60757 has them."""
+def test_no_two_wire_colours_are_one_to_any_eye(qapp) -> None:
+    """Those that an eye lacking a kind of cone can’t part differ by hatching, which is painted, and by their letters
+    where IEC 60757 has them."""
     mixed = 0
     for one, other in itertools.combinations(HUES, 2):
-        if min(np.linalg.norm(lab(HUES[one], c) - lab(HUES[other], c)) for c in ("", *WITHOUT_CONES)) < APART:  # fmt: skip
+        if min(np.linalg.norm(lab(HUES[one], c) - lab(HUES[other], c)) for c in ("", *WITHOUT_CONES)) < APART:
             mixed += 1
             assert theme.WIRE_HATCHES.get(one) != theme.WIRE_HATCHES.get(other), (one, other)
             painted = [theme.wire_brush(name).textureImage() for name in (one, other)]

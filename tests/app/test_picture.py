@@ -38,8 +38,12 @@ def many_roots() -> Design:
 
 
 DESIGNS: dict[str, Callable[[], Design]] = {
-    "10": lambda: generated(16), "26": barge, "75": lambda: generated(150), "200": lambda: generated(400), "500": lambda: generated(1000),
-}  # fmt: skip
+    "10": lambda: generated(16),
+    "26": barge,
+    "75": lambda: generated(150),
+    "200": lambda: generated(400),
+    "500": lambda: generated(1000),
+}
 _known: dict[str, Results] = {}
 
 
@@ -49,7 +53,9 @@ def results_of(name: str) -> Results:
     return _known[name]
 
 
-def painted(results: Results, size: tuple[int, int], stage: str = "sizes", zoom: float = 1.0, pan: float = 0.0, **layout: object) -> Hits:
+def painted(
+    results: Results, size: tuple[int, int], stage: str = "sizes", zoom: float = 1.0, pan: float = 0.0, **layout: object
+) -> Hits:
     """The picture of a design on an image, as the canvas lays it out."""
     image = QImage(*size, QImage.Format.Format_ARGB32)
     painter = QPainter(image)
@@ -65,16 +71,20 @@ def painted(results: Results, size: tuple[int, int], stage: str = "sizes", zoom:
 def overlaps(hits: Hits) -> list[str]:
     texts = hits.texts
     return [
-        f"{a.text} | {b.text}" for at, a in enumerate(texts) for b in texts[at + 1 :]
+        f"{a.text} | {b.text}"
+        for at, a in enumerate(texts)
+        for b in texts[at + 1 :]
         if a.box.adjusted(0.5, 0.5, -0.5, -0.5).intersects(b.box.adjusted(0.5, 0.5, -0.5, -0.5))
-    ]  # fmt: skip
+    ]
 
 
 @pytest.mark.parametrize("scale", [1.0, 1.4, 2.0])
 @pytest.mark.parametrize("size", SIZES, ids=str)
 @pytest.mark.parametrize("name", DESIGNS)
 @pytest.mark.share(9)
-def test_no_two_texts_overlap_and_none_is_cut(qapp: QApplication, name: str, size: tuple[int, int], scale: float) -> None:
+def test_no_two_texts_overlap_and_none_is_cut(
+    qapp: QApplication, name: str, size: tuple[int, int], scale: float
+) -> None:
     theme.load_fonts()
     theme.apply_theme(qapp, scale)
     try:
@@ -123,7 +133,9 @@ def test_what_is_chosen_opens_and_what_the_builder_folds_stays(qapp: QApplicatio
     assert picture.lay_out(float("inf")).fold_of == {}
     key = hidden.fold_of[last.point]
     assert key not in picture.lay_out(14.0, {}, {key: True}).inside
-    closed = next(knot.key for knot in picture.knots.values() if knot.foldable and last.point in knot.points and knot.count < 40)
+    closed = next(
+        knot.key for knot in picture.knots.values() if knot.foldable and last.point in knot.points and knot.count < 40
+    )
     assert closed in picture.lay_out(200.0, interest(index, results, [last.point]), {closed: False}).inside
 
 
@@ -139,7 +151,11 @@ def test_a_loop_is_drawn_as_one(qapp: QApplication) -> None:
     a, b = design.ends[3].point, design.ends[12].point
     assert a is not None
     assert b is not None
-    design = put(design, "segments", Segment(id="LOOP", a=a, b=b, measure=Measure(length_m=1.0, method="tape", plus_minus_m=0.01)))
+    design = put(
+        design,
+        "segments",
+        Segment(id="LOOP", a=a, b=b, measure=Measure(length_m=1.0, method="tape", plus_minus_m=0.01)),
+    )
     hits = painted(analyse(design), (1280, 290))
     (closing,) = Picture(design).loops  # one segment of the ring: the one that closes it, whichever that is
     path, _ = hits.segments[closing]
@@ -171,7 +187,9 @@ def test_a_branch_of_thousands_one_after_another_is_laid(qapp: QApplication) -> 
     """No recursion: a chain of 3000 points beside the spine."""
     points = [Point(id=f"P{n}") for n in range(6001)]
     meter = Measure(length_m=1.0, method="tape", plus_minus_m=0.01)
-    segments = [Segment(id=f"S{n}", a="P0" if n in (1, 3001) else f"P{n - 1}", b=f"P{n}", measure=meter) for n in range(1, 6001)]
+    segments = [
+        Segment(id=f"S{n}", a="P0" if n in (1, 3001) else f"P{n - 1}", b=f"P{n}", measure=meter) for n in range(1, 6001)
+    ]
     laid = Picture(Design(points=tuple(points), segments=tuple(segments))).lay_out(14.0)
     assert len(laid.at) == 6001
 
@@ -181,7 +199,14 @@ def test_inks_can_be_read_on_their_papers(dark: bool) -> None:
     """Contrast of every ink on every paper it is used on, at least 4.5 : 1 (WCAG 2.1, level AA)."""
     theme.paint_in(theme.DARK if dark else theme.LIGHT)
     try:
-        for paper in (theme.PAPER, theme.PAPER_BRIGHT, theme.PAPER_DIM, theme.GOOD_PALE, theme.TIGHT_PALE, theme.BROKEN_PALE):
+        for paper in (
+            theme.PAPER,
+            theme.PAPER_BRIGHT,
+            theme.PAPER_DIM,
+            theme.GOOD_PALE,
+            theme.TIGHT_PALE,
+            theme.BROKEN_PALE,
+        ):
             for ink in (theme.INK, theme.INK_SOFT, theme.HEADING, theme.BROKEN, theme.TIGHT_TEXT):
                 assert theme.contrast(ink, paper) >= 4.5, (ink.name(), paper.name())
         for paper in (theme.GOOD, theme.TIGHT, theme.BROKEN, theme.BAR):

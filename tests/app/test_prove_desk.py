@@ -120,7 +120,9 @@ def test_a_hidden_fault_is_run_to_and_named_on_the_trunk(qtbot: Any, open_window
     card = desk.view.card
     assert (card.verb, card.caution) == ("Not proven", "Power stays off.")
     assert "each other’s cavities" in card.suspects[0][0]
-    story = tell("app.trunk.story:prove_story", window.document.design, window.document.now, None, window.document.redline)
+    story = tell(
+        "app.trunk.story:prove_story", window.document.design, window.document.now, None, window.document.redline
+    )
     assert any(limb.alarm for limb in story.limbs.values())
     assert story.leaves["lamps"].alarm
     qtbot.mouseClick(desk.bad, Qt.MouseButton.LeftButton)  # nothing is asked: it does nothing
@@ -145,7 +147,10 @@ def test_a_meter_is_connected_lost_and_said(qtbot: Any, open_window: Opened) -> 
         before = len(desk.proof.answers)
         qtbot.mouseClick(desk.run, Qt.MouseButton.LeftButton)
         qtbot.waitUntil(
-            lambda: desk.proof is not None and desk.proof.now is not None and desk.proof.now.high_voltage and not desk.busy, timeout=20_000
+            lambda: (
+                desk.proof is not None and desk.proof.now is not None and desk.proof.now.high_voltage and not desk.busy
+            ),
+            timeout=20_000,
         )
         assert len(desk.proof.answers) > before + 20
         assert desk.proof.sound_so_far
@@ -154,16 +159,22 @@ def test_a_meter_is_connected_lost_and_said(qtbot: Any, open_window: Opened) -> 
     desk.safe.setChecked(True)
     desk._again.setInterval(100)
     qtbot.keyClick(desk.view, Qt.Key.Key_Space)
-    qtbot.waitUntil(lambda: "No meter answers" in desk.view.card.said and "by itself" in desk.view.card.said, timeout=10_000)
+    qtbot.waitUntil(
+        lambda: "No meter answers" in desk.view.card.said and "by itself" in desk.view.card.said, timeout=10_000
+    )
     assert len(desk.proof.answers) == held
-    with MeterServer(simulated(desk.proof.net, [], 3), server.port):  # plugged in again: it is found, and read when asked
+    with MeterServer(
+        simulated(desk.proof.net, [], 3), server.port
+    ):  # plugged in again: it is found, and read when asked
         qtbot.waitUntil(lambda: "answers again" in desk.view.card.said, timeout=10_000)
         assert len(desk.proof.answers) == held
         qtbot.keyClick(desk.view, Qt.Key.Key_Space)
         qtbot.waitUntil(lambda: len(desk.proof.answers) == held + 1 and not desk.busy, timeout=10_000)
 
 
-def test_a_unit_of_a_build_is_logged_and_goes_on(qtbot: Any, open_window: Opened, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_unit_of_a_build_is_logged_and_goes_on(
+    qtbot: Any, open_window: Opened, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     path = tmp_path / "t.umber"
     put_demo(path, "tractor").close()
     window = open_window(path=path)
@@ -196,7 +207,9 @@ def test_a_unit_of_a_build_is_logged_and_goes_on(qtbot: Any, open_window: Opened
     settled(qtbot, window)
     qtbot.keyClick(desk.view, Qt.Key.Key_Space)
     settled(qtbot, window)
-    sources = [e.data.get("source", "") for e in window.document.project.floor.events() if e.kind == "test" and e.unit == 3]
+    sources = [
+        e.data.get("source", "") for e in window.document.project.floor.events() if e.kind == "test" and e.unit == 3
+    ]
     assert sources == ["simulated", ""]  # each by where it came from
     for place in (2, 1):
         desk.units.setCurrentIndex(place)
@@ -204,7 +217,9 @@ def test_a_unit_of_a_build_is_logged_and_goes_on(qtbot: Any, open_window: Opened
         settled(qtbot, window)
     assert len(desk.proof.answers) == 3
     monkeypatch.setattr(QInputDialog, "getText", lambda *a, **k: ("R05 crimped anew", True))
-    monkeypatch.setattr(QInputDialog, "getItem", lambda *a, **k: (next(name for name in a[3] if "bad joint" in name), True))
+    monkeypatch.setattr(
+        QInputDialog, "getItem", lambda *a, **k: (next(name for name in a[3] if "bad joint" in name), True)
+    )
     desk.mended()
     settled(qtbot, window)
     assert desk.proof.answers == []
@@ -223,7 +238,9 @@ def test_a_unit_of_a_build_is_logged_and_goes_on(qtbot: Any, open_window: Opened
 
 
 @pytest.mark.parametrize(("kind", "name"), [("fault", "barge"), ("lug", "tractor"), ("powered", "tractor")])
-def test_a_drill_is_done_on_the_faces_and_the_needle_moves(qtbot: Any, open_window: Opened, kind: str, name: str) -> None:
+def test_a_drill_is_done_on_the_faces_and_the_needle_moves(
+    qtbot: Any, open_window: Opened, kind: str, name: str
+) -> None:
     """No word is typed: two places chosen, or a part of a lead, then what it is out of a list."""
     window, desk = proving(qtbot, open_window, name)
     desk.tab(4)
@@ -278,7 +295,9 @@ def test_millivolts_are_asked_for_and_drawn_where_the_tips_go(qtbot: Any, open_w
     assert "undo, clean and tighten B1 at winch battery" in desk.view.card.suspects[0][2]
 
 
-def test_list_loops_cores_and_drills(qtbot: Any, open_window: Opened, monkeypatch: pytest.MonkeyPatch, boxes: list[str]) -> None:
+def test_list_loops_cores_and_drills(
+    qtbot: Any, open_window: Opened, monkeypatch: pytest.MonkeyPatch, boxes: list[str]
+) -> None:
     window, desk = proving(qtbot, open_window, "loops")
     desk.simulate()
     on(qtbot, window, desk, lambda task: task.kind == "continuity")
@@ -336,15 +355,24 @@ def test_a_terminal_is_found_by_cabinet_block_row_and_column(qtbot: Any, open_wi
     assert place_of(desk.proof.net, ("tb1", "B3")).found == "brine cabinet, block TB1, row B, column 3"
 
 
-@pytest.mark.parametrize(("width", "height", "scale"), [(640, 330, 1.0), (520, 280, 1.0), (640, 330, 1.4), (900, 420, 1.0)])
-def test_nothing_of_a_card_lies_over_another(qtbot: Any, open_window: Opened, width: int, height: int, scale: float, qapp: Any) -> None:
+@pytest.mark.parametrize(
+    ("width", "height", "scale"), [(640, 330, 1.0), (520, 280, 1.0), (640, 330, 1.4), (900, 420, 1.0)]
+)
+def test_nothing_of_a_card_lies_over_another(
+    qtbot: Any, open_window: Opened, width: int, height: int, scale: float, qapp: Any
+) -> None:
     theme.apply_theme(qapp, scale)
     view = ProbeView()
     qtbot.addWidget(view)
     view.resize(width, height)
     place = Place("junction box at the tanks", "A3", None, "cabinet, block JB1, row A, column 3", MATING)
     suspects = tuple(
-        (f"W{n} is open: its contact at fuse box F{n} is not crimped through", 0.5 / n, "can’t be told from: a high joint") for n in range(1, 5)
+        (
+            f"W{n} is open: its contact at fuse box F{n} is not crimped through",
+            0.5 / n,
+            "can’t be told from: a high joint",
+        )
+        for n in range(1, 5)
     )
     view.show_card(
         ProbeCard(
@@ -384,7 +412,9 @@ def test_nothing_of_a_card_lies_over_another(qtbot: Any, open_window: Opened, wi
 def test_the_redline_says_states_in_words(qtbot: Any, open_window: Opened) -> None:
     window, _ = proving(qtbot, open_window)
     states = {"T1": "failed", "T2": "tested", "T3": "in", "C1": "tested", "C2": "tested", "C3": "tested"}
-    story = tell("app.trunk.story:keep_story", window.document.design, window.document.now, None, Redline(states, ("plug",)))
+    story = tell(
+        "app.trunk.story:keep_story", window.document.design, window.document.now, None, Redline(states, ("plug",))
+    )
     assert story.leaves["plug"].text == "probe here"
     assert story.leaves["lamps"].text == "✕ failed"
     assert story.leaves["coupler"].text == "tested ✓"
@@ -393,8 +423,8 @@ def test_the_redline_says_states_in_words(qtbot: Any, open_window: Opened) -> No
 
 
 def test_what_is_left_and_which_is_which_are_pictures(qtbot: Any, open_window: Opened) -> None:
-    """Every test lies on its nets; a reading out of its band crosses one cell; a cell lights its wires. Of eight cores a call halves what each may
-    be, and the lines drawn at the end are the truth."""
+    """Every test lies on its nets; a reading out of its band crosses one cell; a cell lights its wires. Of eight cores
+    a call halves what each may be, and the lines drawn at the end are the truth."""
     window = open_window(demo("tractor"))
     window.show_stage("prove")
     settled(qtbot, window)
@@ -418,7 +448,9 @@ def test_what_is_left_and_which_is_which_are_pictures(qtbot: Any, open_window: O
     desk.simulate()
     desk.not_right()
     desk.tab(1)
-    assert sum(cell.wrong for cell in (*desk.list.left.field.cells.values(), *desk.list.left.field.others.values())) == 1
+    assert (
+        sum(cell.wrong for cell in (*desk.list.left.field.cells.values(), *desk.list.left.field.others.values())) == 1
+    )
     desk.tab(3)
     panel, truth = desk.cores, {1: 5, 2: 3, 3: 8, 4: 1, 5: 7, 6: 2, 7: 6, 8: 4}
     panel.way.setCurrentIndex(panel.way.findData("partner"))
@@ -483,9 +515,20 @@ class TestKeep:
         assert "no other revision" in texts[4]
 
     def test_a_unit_is_a_page_to_look_at(self, qtbot: Any, keep: tuple[Window, KeepDesk]) -> None:
-        """Its readings lie where their figures say, on the trunk too; a coil lights what came from it in every unit; arrows go through the lot."""
-        assert [in_band(*row) for row in ((1.4, 1.35, 1.45), (1.0, None, 2.0), (100.0, 50.0, None), (0.5, 1.0, 2.0), (9.0, 1.0, 2.0), (None, 1.0, 2.0), (1.0, None, None))] == [
-            pytest.approx(0.5), 0.5, 0.5, -0.5, FAR, None, None]  # fmt: skip
+        """Its readings lie where their figures say, on the trunk too; a coil lights what came from it in every unit;
+        arrows go through the lot."""
+        assert [
+            in_band(*row)
+            for row in (
+                (1.4, 1.35, 1.45),
+                (1.0, None, 2.0),
+                (100.0, 50.0, None),
+                (0.5, 1.0, 2.0),
+                (9.0, 1.0, 2.0),
+                (None, 1.0, 2.0),
+                (1.0, None, None),
+            )
+        ] == [pytest.approx(0.5), 0.5, 0.5, -0.5, FAR, None, None]
         window, desk = keep
         view = desk.view
         view.grab()
@@ -493,25 +536,38 @@ class TestKeep:
         heights = [read for event, read in record.readings if not read.sample and read.what == "height"]
         spots = [hit for hit in view.hits if hit[1] == "spot"]
         assert len(spots) == len(heights) > 5
-        story = tell("app.trunk.story:keep_story", window.document.design, window.document.results, None, window.document.redline)
+        story = tell(
+            "app.trunk.story:keep_story", window.document.design, window.document.results, None, window.document.redline
+        )
         assert sum("in limits" in leaf.text for leaf in story.leaves.values()) > 5
         coil = next(one for one in record.coils if len([r for r in desk.rows.rows_model.rows if one in r.coils]) > 1)
         desk.light(coil)
         assert [small.lit for small in view.lot] == [len(r.coils.get(coil, ())) for r in desk.rows.rows_model.rows]
-        lit = {end for wire in window.document.design.wires if wire.id in record.coils[coil] for end in (wire.start.end, wire.finish.end)}
+        lit = {
+            end
+            for wire in window.document.design.wires
+            if wire.id in record.coils[coil]
+            for end in (wire.start.end, wire.finish.end)
+        }
         assert {("ends", end) for end in lit} <= window.trunk.selected
         qtbot.keyClick(view, Qt.Key.Key_Right)
         settled(qtbot, window)
         assert desk.record.unit == record.unit + 1
         assert view.here == f"{record.build}/{record.unit + 1}"
-        qtbot.mouseClick(view, Qt.MouseButton.LeftButton, pos=next(hit[0] for hit in view.hits if hit[1] == "unit").center().toPoint())
+        qtbot.mouseClick(
+            view,
+            Qt.MouseButton.LeftButton,
+            pos=next(hit[0] for hit in view.hits if hit[1] == "unit").center().toPoint(),
+        )
         assert desk.record.unit == 1
         assert not desk.text.isVisible()
         desk.in_words.click()
         assert desk.text.isVisible()
         assert not view.isVisible()
 
-    def test_what_is_said_of_a_unit(self, qtbot: Any, keep: tuple[Window, KeepDesk], monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
+    def test_what_is_said_of_a_unit(
+        self, qtbot: Any, keep: tuple[Window, KeepDesk], monkeypatch: pytest.MonkeyPatch, tmp_path: Path
+    ) -> None:
         window, desk = keep
         answers = iter(["T-7", "Mara: longer boot", "Jo: new lug", "Mara"])
         monkeypatch.setattr(QInputDialog, "getText", lambda *a, **k: (next(answers), True))
@@ -524,7 +580,9 @@ class TestKeep:
         settled(qtbot, window)
         assert "longer boot, Mara" in desk.text.toPlainText()
         assert "new lug, Jo" in desk.text.toPlainText()
-        wires = tuple(w.model_copy(update={"colour": "blue"}) if w.id == "R21" else w for w in window.document.design.wires)
+        wires = tuple(
+            w.model_copy(update={"colour": "blue"}) if w.id == "R21" else w for w in window.document.design.wires
+        )
         window.document.apply(lambda design: design.model_copy(update={"wires": wires}), "R21 blue")
         settled(qtbot, window)
         desk.page.setCurrentIndex(4)

@@ -1,5 +1,6 @@
-"""A walk that reads rectangles: every desk and tab of every demo at several text sizes, windows, by day and by night. What it finds wrong a builder would:
-things over one another, words cut off, a scroll bar beside an empty pane, a picture in a corner, a part no key reaches or no reader names."""
+"""A walk that reads rectangles: every desk and tab of every demo at several text sizes, windows, by day and by night.
+What it finds wrong a builder would: things over one another, words cut off, a scroll bar beside an empty pane, a
+picture in a corner, a part no key reaches or no reader names."""
 
 from __future__ import annotations
 
@@ -39,8 +40,22 @@ from umber_trunk.store.demo_file import put_demo
 Opened = Callable[..., Window]
 SIZES = ((1024, 700), (1280, 800), (1920, 1080))
 DEMOS = ("barge", "shore", "computer", "loops", "tractor")
-SETTINGS = [(name, *one) for name in DEMOS for one in itertools.product((1.0, 1.4, 2.0), SIZES, (False, True))] if LONG else [("tractor", 1.0, SIZES[1], False), ("shore", 1.4, SIZES[0], True)]  # fmt: skip
-OWN_ROOM = (QAbstractItemView, QAbstractSpinBox, QComboBox, QLineEdit, QSplitter, QStackedWidget, QScrollArea, QAbstractButton, QLabel)
+SETTINGS = (
+    [(name, *one) for name in DEMOS for one in itertools.product((1.0, 1.4, 2.0), SIZES, (False, True))]
+    if LONG
+    else [("tractor", 1.0, SIZES[1], False), ("shore", 1.4, SIZES[0], True)]
+)
+OWN_ROOM = (
+    QAbstractItemView,
+    QAbstractSpinBox,
+    QComboBox,
+    QLineEdit,
+    QSplitter,
+    QStackedWidget,
+    QScrollArea,
+    QAbstractButton,
+    QLabel,
+)
 """Whose children Qt places itself."""
 FEW_ENDS = 5
 
@@ -52,7 +67,12 @@ def ours(widget: QWidget, method: str) -> bool:
 
 def drawn(widget: QWidget) -> bool:
     """A pane that is painted, not put together of widgets."""
-    return ours(widget, "paintEvent") and not isinstance(widget, (*OWN_ROOM, Callout)) and widget.width() > 200 and widget.height() > 90
+    return (
+        ours(widget, "paintEvent")
+        and not isinstance(widget, (*OWN_ROOM, Callout))
+        and widget.width() > 200
+        and widget.height() > 90
+    )
 
 
 def named(widget: QWidget) -> str:
@@ -65,7 +85,9 @@ def over_one_another(window: QWidget) -> Iterator[str]:
         if not parent.isVisible() or isinstance(parent, OWN_ROOM) or parent.layout() is None:
             continue
         mine = [
-            one for one in parent.children() if isinstance(one, QWidget) and one.isVisible() and not one.isWindow() and not isinstance(one, Callout)
+            one
+            for one in parent.children()
+            if isinstance(one, QWidget) and one.isVisible() and not one.isWindow() and not isinstance(one, Callout)
         ]
         for a, b in itertools.combinations(mine, 2):
             shared = a.geometry().intersected(b.geometry())
@@ -107,16 +129,22 @@ def scrolled(window: Window) -> Iterator[str]:
     area = window._frames[window.desks[window.stage]]
     content = area.widget()
     layout = content.layout()
-    least = max(content.minimumSizeHint().height(), layout.minimumHeightForWidth(area.viewport().width()) if layout.hasHeightForWidth() else 0)
+    least = max(
+        content.minimumSizeHint().height(),
+        layout.minimumHeightForWidth(area.viewport().width()) if layout.hasHeightForWidth() else 0,
+    )
     if area.verticalScrollBar().maximum() and least <= area.viewport().height():
         yield f"scrolls with room: {named(content)}"
 
 
 def blank(pane: QWidget) -> float:
-    """Share of a pane outside of the smallest box round all that is drawn in it; one that keeps a scale fills its side alone."""
+    """Share of a pane outside of the smallest box round all that is drawn in it; one that keeps a scale fills its side
+    alone."""
     pane.setProperty("invites", False)
     image = pane.grab().toImage().convertToFormat(QImage.Format.Format_RGB32)
-    pixels = np.frombuffer(image.constBits(), dtype=np.uint32).reshape(image.height(), image.bytesPerLine() // 4)[:, : image.width()]
+    pixels = np.frombuffer(image.constBits(), dtype=np.uint32).reshape(image.height(), image.bytesPerLine() // 4)[
+        :, : image.width()
+    ]
     inner = pixels[4:-4, 4:-4]
     values, counts = np.unique(inner, return_counts=True)
     ink = inner != values[counts.argmax()]
@@ -135,7 +163,10 @@ def unreached(window: QWidget) -> Iterator[str]:
         if not one.isVisible() or not one.isEnabled() or isinstance(one, Callout):
             continue
         clicked = ours(one, "mousePressEvent") and not isinstance(one, QAbstractButton)
-        if clicked and not (one.focusPolicy() & Qt.FocusPolicy.TabFocus and (ours(one, "keyPressEvent") or isinstance(one, QAbstractItemView))):
+        if clicked and not (
+            one.focusPolicy() & Qt.FocusPolicy.TabFocus
+            and (ours(one, "keyPressEvent") or isinstance(one, QAbstractItemView))
+        ):
             yield f"no key: {named(one)}"
         worked = isinstance(one, QPushButton | QComboBox | QLineEdit | QAbstractSpinBox) and not isinstance(
             one.parent(), QAbstractSpinBox | QComboBox
@@ -154,10 +185,15 @@ def missed_by_tab(qtbot: Any, window: Window) -> Iterator[str]:
     desk = window.desks[window.stage]
     inner = (QAbstractSpinBox, QComboBox, QAbstractItemView)
     wanted = [
-        one for one in desk.findChildren(QWidget)
-        if one.isVisible() and one.isEnabled() and one.focusPolicy() & Qt.FocusPolicy.TabFocus and not isinstance(one.parent(), inner) and one.focusProxy() is None
+        one
+        for one in desk.findChildren(QWidget)
+        if one.isVisible()
+        and one.isEnabled()
+        and one.focusPolicy() & Qt.FocusPolicy.TabFocus
+        and not isinstance(one.parent(), inner)
+        and one.focusProxy() is None
         and not (isinstance(one, QPushButton) and one.property("role") == "tab")
-    ]  # fmt: skip
+    ]
     if not wanted:
         return
     window.activateWindow()
@@ -194,7 +230,16 @@ def wrong_on(window: Window) -> list[str]:
 
 @pytest.mark.parametrize(("name", "scale", "size", "dark"), SETTINGS)
 @pytest.mark.share(2)
-def test_every_desk_and_tab_has_room(qtbot: Any, qapp: QApplication, open_window: Opened, tmp_path: Any, name: str, scale: float, size: tuple[int, int], dark: bool) -> None:  # fmt: skip
+def test_every_desk_and_tab_has_room(
+    qtbot: Any,
+    qapp: QApplication,
+    open_window: Opened,
+    tmp_path: Any,
+    name: str,
+    scale: float,
+    size: tuple[int, int],
+    dark: bool,
+) -> None:
     theme.apply_theme(qapp, scale, dark)
     try:
         path = tmp_path / f"{name}.umber"
@@ -206,7 +251,11 @@ def test_every_desk_and_tab_has_room(qtbot: Any, qapp: QApplication, open_window
         for stage in STAGES:
             window.show_stage(stage.id)
             settled(qtbot, window)
-            tabs = [one for one in window.desks[stage.id].findChildren(QPushButton) if one.property("role") == "tab" and one.isVisible()]
+            tabs = [
+                one
+                for one in window.desks[stage.id].findChildren(QPushButton)
+                if one.property("role") == "tab" and one.isVisible()
+            ]
             for tab in tabs or [None]:
                 if tab is not None:
                     tab.click()

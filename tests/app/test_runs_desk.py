@@ -31,7 +31,7 @@ from umber_trunk_helpers import cell, press, type_in
 from .conftest import settled
 
 
-def runs(qtbot, open_window, design: Design) -> tuple[Window, RunsDesk]:  # type: ignore[no-untyped-def]
+def runs(qtbot, open_window, design: Design) -> tuple[Window, RunsDesk]:
     window = open_window(design)
     press(window, "Alt+2")
     settled(qtbot, window)
@@ -40,21 +40,23 @@ def runs(qtbot, open_window, design: Design) -> tuple[Window, RunsDesk]:  # type
     return window, desk
 
 
-def say(qtbot, window: Window, desk: RunsDesk, line: str) -> None:  # type: ignore[no-untyped-def]
+def say(qtbot, window: Window, desk: RunsDesk, line: str) -> None:
     type_in(qtbot, desk.line, line)
     qtbot.keyClick(desk.line, Qt.Key.Key_Return)
     settled(qtbot, window)
 
 
-def boarded(qtbot, window: Window, desk: RunsDesk) -> BoardView:  # type: ignore[no-untyped-def]
+def boarded(qtbot, window: Window, desk: RunsDesk) -> BoardView:
     if not desk.board.isChecked():
         desk.board.click()
     board = window.board
-    qtbot.waitUntil(lambda: board.made is not None and not board.busy and board._results is window.document.now, timeout=20_000)
+    qtbot.waitUntil(
+        lambda: board.made is not None and not board.busy and board._results is window.document.now, timeout=20_000
+    )
     return board
 
 
-def test_one_line_puts_things_along_the_way(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_one_line_puts_things_along_the_way(qtbot, open_window) -> None:
     window, desk = runs(qtbot, open_window, lead(5))
     type_in(qtbot, desk.line, "sleeve on")
     assert "sleeve on S4" in desk.reading.text()
@@ -88,12 +90,15 @@ def test_one_line_puts_things_along_the_way(qtbot, open_window) -> None:  # type
     assert "no segment “S7”" in window.status.text()
 
 
-def test_what_lies_along_a_segment_is_shown_and_taken_away(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_what_lies_along_a_segment_is_shown_and_taken_away(qtbot, open_window) -> None:
     window, desk = runs(qtbot, open_window, lead(2))
     for text in ("bend radius 60 mm by 90", "drip loop 80 mm at 1 m", "twist 40 mm", "corners"):
         assert window.document.apply(along_edit(window.document.design.segments[0], text), text)
     settled(qtbot, window)
-    assert cell(desk.segments, "Along it", 0) == "to corners; 90° at 1.00 m, radius 60 mm; drip loop 80 mm; twisted, 40 mm a turn"
+    assert (
+        cell(desk.segments, "Along it", 0)
+        == "to corners; 90° at 1.00 m, radius 60 mm; drip loop 80 mm; twisted, 40 mm a turn"
+    )
     one = window.document.design.segments[0]
     assert along_edit(one, along_text(one))(window.document.design) is window.document.design
     with pytest.raises(InputError):
@@ -103,7 +108,7 @@ def test_what_lies_along_a_segment_is_shown_and_taken_away(qtbot, open_window) -
     assert cell(desk.segments, "Along it", 0) == ""
 
 
-def test_lengths_are_told_part_by_part(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_lengths_are_told_part_by_part(qtbot, open_window) -> None:
     window, desk = runs(qtbot, open_window, demo("computer"))
     desk.tab(1)
     rows = desk.lengths.rows
@@ -125,7 +130,7 @@ def test_lengths_are_told_part_by_part(qtbot, open_window) -> None:  # type: ign
     assert "comb" in window.why.text.toPlainText()
 
 
-def test_a_finding_leads_to_its_covering(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_a_finding_leads_to_its_covering(qtbot, open_window) -> None:
     window, desk = runs(qtbot, open_window, demo("computer"))
     finding = next(f for f in window.document.results.findings if f.code == "cover.fit")  # type: ignore[union-attr]
     assert window.show_finding(finding)
@@ -140,7 +145,7 @@ def test_a_finding_leads_to_its_covering(qtbot, open_window) -> None:  # type: i
         part_named(window.document.shelf, "gold")
 
 
-def test_splices_are_moved_and_held(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_splices_are_moved_and_held(qtbot, open_window) -> None:
     window, desk = runs(qtbot, open_window, spliced([(0.05, False), (0.05, False)]))
     desk.tab(3)
     assert "none stacked" in desk.splices.told.text()
@@ -154,7 +159,7 @@ def test_splices_are_moved_and_held(qtbot, open_window) -> None:  # type: ignore
     assert "2 in the way" in desk.splices.told.text()
 
 
-def test_the_shop_learns_from_what_it_found(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_the_shop_learns_from_what_it_found(qtbot, open_window) -> None:
     window, desk = runs(qtbot, open_window, lead())
     for off in (10, 15, 20, 10, 20):
         say(qtbot, window, desk, f"tape 2 m found {2000 + 2 * off} mm")
@@ -173,7 +178,7 @@ def test_the_shop_learns_from_what_it_found(qtbot, open_window) -> None:  # type
     assert not window.document.design.project.learned
 
 
-def test_the_board_takes_the_trunks_place(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_the_board_takes_the_trunks_place(qtbot, open_window) -> None:
     window, desk = runs(qtbot, open_window, demo("computer"))
     board = boarded(qtbot, window, desk)
     assert window.pictures.currentWidget() is board
@@ -200,12 +205,21 @@ def test_the_board_takes_the_trunks_place(qtbot, open_window) -> None:  # type: 
     for zoom in (1.0, 12.0):
         board.zoom = zoom
         board.render(picture)
-        assert len({picture.pixelColor(x, y).name() for x in range(0, board.width(), 7) for y in range(0, board.height(), 7)}) > 3
+        assert (
+            len(
+                {
+                    picture.pixelColor(x, y).name()
+                    for x in range(0, board.width(), 7)
+                    for y in range(0, board.height(), 7)
+                }
+            )
+            > 3
+        )
     desk.board.click()
     assert window.pictures.currentWidget() is window.trunk
 
 
-def test_dragging_a_limb_turns_it_and_keeps_its_length(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_dragging_a_limb_turns_it_and_keeps_its_length(qtbot, open_window) -> None:
     window, desk = runs(qtbot, open_window, demo("computer"))
     board = boarded(qtbot, window, desk)
     line = board.made.folded.lines["S7"]
@@ -236,8 +250,9 @@ def test_dragging_a_limb_turns_it_and_keeps_its_length(qtbot, open_window) -> No
     assert index_of(window.document.design).segments["S7"].turn_deg == pytest.approx(-120)
 
 
-def test_limbs_are_kept_where_they_lie_by_keys(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
-    """P keeps the chosen limb, Shift+P the whole board; what hangs on a limb that is turned is let go with it; undo brings it back."""
+def test_limbs_are_kept_where_they_lie_by_keys(qtbot, open_window) -> None:
+    """P keeps the chosen limb, Shift+P the whole board; what hangs on a limb that is turned is let go with it; undo
+    brings it back."""
     window, desk = runs(qtbot, open_window, demo("computer"))
     board = boarded(qtbot, window, desk)
     qtbot.keyClick(board, Qt.Key.Key_P)
@@ -265,7 +280,7 @@ def test_limbs_are_kept_where_they_lie_by_keys(qtbot, open_window) -> None:  # t
     board.render(picture)
 
 
-def test_a_long_layout_shows_its_progress_and_stops(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_a_long_layout_shows_its_progress_and_stops(qtbot, open_window) -> None:
     window, desk = runs(qtbot, open_window, random_tree(9, 80, 0.3, 0.9))
     desk.board.click()
     board = window.board
@@ -281,7 +296,7 @@ def test_a_long_layout_shows_its_progress_and_stops(qtbot, open_window) -> None:
     assert board.turned("S1", QPointF(5, 5)) is None
 
 
-def test_a_board_is_laid_out_beside_the_window_before_it_is_written(qtbot, open_window, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+def test_a_board_is_laid_out_beside_the_window_before_it_is_written(qtbot, open_window, tmp_path: Path) -> None:
     window, _ = runs(qtbot, open_window, demo("computer"))
     results = window.document.now
     assert not results.has(drawing)
@@ -300,12 +315,13 @@ def listed() -> Design:
     rows = [("a", "b", 3), ("a", "c", 9), ("a", "d", 10.4), ("b", "c", 10), ("b", "d", 11), ("c", "d", 7)]
     ends = tuple(End(id=name, name=f"box {name}", cavities=(Cavity(id="1"),)) for name in "abcd")
     wires = tuple(
-        Wire(id=f"W{n}", start=Pin(end=a, cavity="1"), finish=Pin(end=b, cavity="1"), stated_m=m, signal=True) for n, (a, b, m) in enumerate(rows)
+        Wire(id=f"W{n}", start=Pin(end=a, cavity="1"), finish=Pin(end=b, cavity="1"), stated_m=m, signal=True)
+        for n, (a, b, m) in enumerate(rows)
     )
     return Design(ends=ends, wires=wires)
 
 
-def test_a_tree_is_inferred_corrected_and_taken(qtbot, open_window, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+def test_a_tree_is_inferred_corrected_and_taken(qtbot, open_window, tmp_path: Path) -> None:
     window, desk = runs(qtbot, open_window, listed())
     assert desk.infer.isVisible()
     sheet = TreeDialog(window.document, window)
@@ -327,7 +343,7 @@ def test_a_tree_is_inferred_corrected_and_taken(qtbot, open_window, tmp_path: Pa
     assert not window.document.design.segments
 
 
-def test_the_trunk_is_painted_by_its_coverings(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_the_trunk_is_painted_by_its_coverings(qtbot, open_window) -> None:
     window, desk = runs(qtbot, open_window, demo("computer"))
     desk.painting.setCurrentIndex(1)
     window.trunk.repaint()
@@ -350,12 +366,17 @@ def test_the_trunk_is_painted_by_its_coverings(qtbot, open_window) -> None:  # t
     [
         ("prices", "2.50 / 0.40", "2.5 / 0.4", ("2.50", "a / b", "-1 / 2", "1 / 2 / 3")),
         ("prices", "none", "not given", ()),
-        ("board", "1200 x 800, 20, a4", "1200 x 800, 20, A4", ("1200", "1200 x 800 x 3", "12 x 800", "1200 x 800, 20, A9", "1e9 x 800")),
+        (
+            "board",
+            "1200 x 800, 20, a4",
+            "1200 x 800, 20, A4",
+            ("1200", "1200 x 800 x 3", "12 x 800", "1200 x 800, 20, A9", "1e9 x 800"),
+        ),
         ("cut_step_m", "2 mm", "2 mm", ("0", "-1 mm", "wide")),
         ("bend_times", "6 ×", "6 ×", ("0", "inf")),
     ],
 )
-def test_house_rules_of_the_way(qtbot, open_window, rule: str, good: str, shown: str, bad: tuple[str, ...]) -> None:  # type: ignore[no-untyped-def]
+def test_house_rules_of_the_way(qtbot, open_window, rule: str, good: str, shown: str, bad: tuple[str, ...]) -> None:
     window = open_window(lead())
     one = next(known for known in RULES if known.id == rule)
     assert window.document.apply(set_rule(one, good), rule)
@@ -378,7 +399,7 @@ def test_a_comb_is_drawn_as_long_as_it_is(turns: tuple[float, ...]) -> None:
     assert [long - drawn[1] for long in drawn] == [pytest.approx(extra, abs=2e-3) for extra in extras]
 
 
-def test_what_lies_on_a_limb_is_drawn_to_scale(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_what_lies_on_a_limb_is_drawn_to_scale(qtbot, open_window) -> None:
     window = open_window(demo("tractor"))
     press(window, "Alt+2")
     settled(qtbot, window)
@@ -396,7 +417,7 @@ def test_what_lies_on_a_limb_is_drawn_to_scale(qtbot, open_window) -> None:  # t
         assert box.width() / per_mm == pytest.approx(2 * one.half_mm, rel=0.02)
 
 
-def test_the_comb_that_is_chosen_is_drawn(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_the_comb_that_is_chosen_is_drawn(qtbot, open_window) -> None:
     other = open_window(demo("computer"))
     press(other, "Alt+2")
     settled(qtbot, other)

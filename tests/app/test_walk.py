@@ -1,5 +1,5 @@
-"""A walk through every desk, tab, sheet and the finder, on harnesses with little or nothing in them and after every kind of event. Whatever breaks ends in
-`open_window`, which fails for any bug of the window."""
+"""A walk through every desk, tab, sheet and the finder, on harnesses with little or nothing in them and after every
+kind of event. Whatever breaks ends in `open_window`, which fails for any bug of the window."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ DEMOS = ("barge", "shore", "computer", "loops", "tractor")
 ONE_WIRE = {
     "ends": [{"id": one, "name": one, "cavities": [{"id": "1"}]} for one in ("a", "b")],
     "wires": [{"id": "W1", "start": {"end": "a", "cavity": "1"}, "finish": {"end": "b", "cavity": "1"}}],
-}  # fmt: skip
+}
 
 
 def walk(qtbot: Any, window: Window, larger: bool = LONG) -> None:
@@ -57,7 +57,9 @@ def lost(kind: str, design: Design) -> Design:
 @pytest.mark.parametrize("name", ["", "one wire", *(DEMOS if LONG else ("barge",))])
 @pytest.mark.share(3)
 def test_every_desk_tab_and_sheet_opens(qtbot: Any, open_window: Opened, name: str) -> None:
-    window = open_window(Design() if not name else Design.model_validate(ONE_WIRE) if name == "one wire" else demo(name))  # fmt: skip
+    window = open_window(
+        Design() if not name else Design.model_validate(ONE_WIRE) if name == "one wire" else demo(name)
+    )
     walk(qtbot, window)
 
 
@@ -88,9 +90,13 @@ def test_after_every_kind_of_event(qtbot: Any, open_window: Opened) -> None:
     settled(qtbot, window)
     desk = window.desks["make"]
     for act in (
-        lambda: window.document.project.freeze(window.document.project.head, "to build"), desk.begin_build, desk.forward, desk.backward,
-        lambda: window.document.apply(lambda now: lost("wires", now), "gone"), window.document.undo,
-    ):  # fmt: skip
+        lambda: window.document.project.freeze(window.document.project.head, "to build"),
+        desk.begin_build,
+        desk.forward,
+        desk.backward,
+        lambda: window.document.apply(lambda now: lost("wires", now), "gone"),
+        window.document.undo,
+    ):
         window.show_stage("make")
         settled(qtbot, window)
         act()

@@ -58,13 +58,13 @@ def kit(window: Window) -> KitDesk:
     return desk
 
 
-def enter(qtbot, window: Window, line: str) -> None:  # type: ignore[no-untyped-def]
+def enter(qtbot, window: Window, line: str) -> None:
     type_in(qtbot, needs(window).line, line)
     qtbot.keyClick(needs(window).line, Qt.Key.Key_Return)
     settled(qtbot, window)
 
 
-def test_from_an_empty_file_to_a_cut_list_and_back(qtbot, open_window, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+def test_from_an_empty_file_to_a_cut_list_and_back(qtbot, open_window, tmp_path: Path) -> None:
     window = open_window(Design())
     assert "supply 24 V" in needs(window).understood.text()
     enter(qtbot, window, "supply 24 V at battery")
@@ -94,7 +94,7 @@ def test_from_an_empty_file_to_a_cut_list_and_back(qtbot, open_window, tmp_path:
     assert [load.name for load in again.document.design.loads] == ["pump", "winch"]
 
 
-def test_an_edit_is_on_disk_when_it_is_shown(qtbot, open_window, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+def test_an_edit_is_on_disk_when_it_is_shown(qtbot, open_window, tmp_path: Path) -> None:
     window = open_window(design_of("supply 24 V at battery"))
     shown: list[int] = []
 
@@ -107,7 +107,7 @@ def test_an_edit_is_on_disk_when_it_is_shown(qtbot, open_window, tmp_path: Path)
     assert shown == [1]
 
 
-def test_the_line_shows_what_it_understood(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_the_line_shows_what_it_understood(qtbot, open_window) -> None:
     window = open_window(design_of("supply 24 V at battery"))
     desk = needs(window)
     desk.line.setText("pump 18 A duty 60s/20s at bow")
@@ -123,7 +123,7 @@ def test_the_line_shows_what_it_understood(qtbot, open_window) -> None:  # type:
     assert desk.line.text()
 
 
-def test_margin_changes_with_a_size(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_margin_changes_with_a_size(qtbot, open_window, demo: Design) -> None:
     window = open_window(demo)
     press(window, "Alt+3")
     settled(qtbot, window)
@@ -142,7 +142,7 @@ def test_margin_changes_with_a_size(qtbot, open_window, demo: Design) -> None:  
     assert window.document.results.figures.wires["W16"].conductor_c == pytest.approx(before)
 
 
-def test_ladder_step_is_taken_and_given_back(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_ladder_step_is_taken_and_given_back(qtbot, open_window, demo: Design) -> None:
     window = open_window(demo)
     window.show_stage("sizes")
     settled(qtbot, window)
@@ -170,14 +170,35 @@ def test_ladder_step_is_taken_and_given_back(qtbot, open_window, demo: Design) -
         ("needs", "loads", "mast", "Surge", "9A/1s", lambda d: index_of(d).loads["mast"].surge_a == 9),
         ("needs", "loads", "bilge", "Duty", "", lambda d: index_of(d).loads["bilge"].on_s is None),
         ("needs", "loads", "mast", "Least", "21,5 V", lambda d: index_of(d).loads["mast"].min_volts == 21.5),
-        ("needs", "loads", "mast", "Most drop", "7 %", lambda d: index_of(d).loads["mast"].max_drop_percent == pytest.approx(7)),
+        (
+            "needs",
+            "loads",
+            "mast",
+            "Most drop",
+            "7 %",
+            lambda d: index_of(d).loads["mast"].max_drop_percent == pytest.approx(7),
+        ),
         ("needs", "loads", "mast", "Load", "top light", lambda d: index_of(d).loads["mast"].name == "top light"),
         ("needs", "supplies", "PS1", "Inside", "8 mohm", lambda d: d.supplies[0].source_ohm == pytest.approx(0.008)),
-        ("needs", "zones", "well", "Ambient", "140 F", lambda d: index_of(d).zones["well"].ambient_c == pytest.approx(60)),
+        (
+            "needs",
+            "zones",
+            "well",
+            "Ambient",
+            "140 F",
+            lambda d: index_of(d).zones["well"].ambient_c == pytest.approx(60),
+        ),
         ("needs", "rules", "metal", "Value", "copper", lambda d: d.project.metal == "copper"),
         ("needs", "rules", "chance_short", "Value", "5 %", lambda d: d.project.chance_short == pytest.approx(0.05)),
         ("needs", "rules", "match_pairs", "Value", "no", lambda d: d.project.match_pairs is False),
-        ("runs", "segments", "S24", "Length", "3 ft 6 in", lambda d: index_of(d).segments["S24"].measure.length_m == pytest.approx(1.0668)),
+        (
+            "runs",
+            "segments",
+            "S24",
+            "Length",
+            "3 ft 6 in",
+            lambda d: index_of(d).segments["S24"].measure.length_m == pytest.approx(1.0668),
+        ),
         (
             "runs",
             "segments",
@@ -186,7 +207,14 @@ def test_ladder_step_is_taken_and_given_back(qtbot, open_window, demo: Design) -
             "2,4 m ± 3 cm string",
             lambda d: index_of(d).segments["S24"].measure.plus_minus_m == pytest.approx(0.03),
         ),
-        ("runs", "segments", "S24", "±", "40 mm", lambda d: index_of(d).segments["S24"].measure.plus_minus_m == pytest.approx(0.04)),
+        (
+            "runs",
+            "segments",
+            "S24",
+            "±",
+            "40 mm",
+            lambda d: index_of(d).segments["S24"].measure.plus_minus_m == pytest.approx(0.04),
+        ),
         ("runs", "segments", "S24", "How", "string", lambda d: index_of(d).segments["S24"].measure.method == "string"),
         ("runs", "segments", "S24", "Zone", "bilge", lambda d: index_of(d).segments["S24"].zone == "bilge"),
         ("runs", "segments", "S24", "To", "top", lambda d: index_of(d).points["P17"].name == "top"),
@@ -194,7 +222,7 @@ def test_ladder_step_is_taken_and_given_back(qtbot, open_window, demo: Design) -
     ],
 )
 @pytest.mark.share(8)
-def test_tables_correct_every_field(qtbot, open_window, demo: Design, stage, view, part, title, typed, check) -> None:  # type: ignore[no-untyped-def]
+def test_tables_correct_every_field(qtbot, open_window, demo: Design, stage, view, part, title, typed, check) -> None:
     window = open_window(demo)
     window.show_stage(stage)
     desk = window.desks[stage]
@@ -224,7 +252,9 @@ def test_tables_correct_every_field(qtbot, open_window, demo: Design, stage, vie
     ],
 )
 @pytest.mark.share(3)
-def test_bad_corrections_are_said_and_change_nothing(qtbot, open_window, demo: Design, stage, view, part, title, typed, says) -> None:  # type: ignore[no-untyped-def]
+def test_bad_corrections_are_said_and_change_nothing(
+    qtbot, open_window, demo: Design, stage, view, part, title, typed, says
+) -> None:
     window = open_window(demo)
     window.show_stage(stage)
     table = getattr(window.desks[stage], view)
@@ -235,7 +265,7 @@ def test_bad_corrections_are_said_and_change_nothing(qtbot, open_window, demo: D
     assert window.document.design == demo
 
 
-def test_why_answers_on_every_desk(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_why_answers_on_every_desk(qtbot, open_window, demo: Design) -> None:
     window = open_window(demo)
     for stage, table, column, title in (
         ("needs", needs(window).loads, "Gets", "Volts at"),
@@ -257,7 +287,7 @@ def test_why_answers_on_every_desk(qtbot, open_window, demo: Design) -> None:  #
     assert "F8" in keys.text.toPlainText()
 
 
-def test_rail_counts_and_keys(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_rail_counts_and_keys(qtbot, open_window, demo: Design) -> None:
     window = open_window(demo)
     assert window.rail.open["sizes"] == (6, 0)
     for number, stage in enumerate(("needs", "runs", "sizes", "ends", "kit", "make", "prove", "keep"), 1):
@@ -270,7 +300,7 @@ def test_rail_counts_and_keys(qtbot, open_window, demo: Design) -> None:  # type
     assert window.stage == "sizes"
 
 
-def test_the_worst_line_leads_to_the_part(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_the_worst_line_leads_to_the_part(qtbot, open_window, demo: Design) -> None:
     window = open_window(demo)
     window.show_stage("sizes")
     assert "masthead light" in window.worst.text.text()
@@ -282,7 +312,7 @@ def test_the_worst_line_leads_to_the_part(qtbot, open_window, demo: Design) -> N
     assert ("ends", "wash") in window.trunk.selected
 
 
-def test_find_any_part_by_typing(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_find_any_part_by_typing(qtbot, open_window, demo: Design) -> None:
     window = open_window(demo)
     finder = Finder(demo, window)
     finder.found.connect(window.go_to)
@@ -296,7 +326,16 @@ def test_find_any_part_by_typing(qtbot, open_window, demo: Design) -> None:  # t
     assert sizes(window).wires.chosen_id().startswith("W3")
     finder.line.setText("no such thing at all")
     assert "Nothing is called" in finder.none.text()
-    assert {hit.table for hit in hits_of(demo)} >= {"ends", "loads", "wires", "segments", "zones", "cases", "fuses", "points"}
+    assert {hit.table for hit in hits_of(demo)} >= {
+        "ends",
+        "loads",
+        "wires",
+        "segments",
+        "zones",
+        "cases",
+        "fuses",
+        "points",
+    }
     window.open_finder()
     dialogs = window.findChildren(Finder)
     assert dialogs
@@ -304,7 +343,7 @@ def test_find_any_part_by_typing(qtbot, open_window, demo: Design) -> None:  # t
         dialog.close()
 
 
-def test_picture_picks_by_mouse_and_keys(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_picture_picks_by_mouse_and_keys(qtbot, open_window, demo: Design) -> None:
     window = open_window(demo)
     canvas = window.trunk
     canvas.grab()
@@ -322,7 +361,7 @@ def test_picture_picks_by_mouse_and_keys(qtbot, open_window, demo: Design) -> No
     assert "well hatch to gantry foot" in window.status.text()
 
 
-def test_a_branch_can_be_taken_to_the_other_side(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_a_branch_can_be_taken_to_the_other_side(qtbot, open_window, demo: Design) -> None:
     window = open_window(demo)
     canvas = window.trunk
     canvas.grab()
@@ -345,7 +384,7 @@ def test_a_branch_can_be_taken_to_the_other_side(qtbot, open_window, demo: Desig
     assert index_of(window.document.design).points["P5"].lean == pytest.approx(0.5)
 
 
-def mouse_move(at: QPoint):  # type: ignore[no-untyped-def]
+def mouse_move(at: QPoint):
     from PySide6.QtCore import QEvent
     from PySide6.QtGui import QMouseEvent
 
@@ -353,7 +392,7 @@ def mouse_move(at: QPoint):  # type: ignore[no-untyped-def]
     return QMouseEvent(QEvent.Type.MouseMove, QPointF(at), QPointF(at), left, left, Qt.KeyboardModifier.NoModifier)
 
 
-def test_import_lay_and_undo(qtbot, open_window, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+def test_import_lay_and_undo(qtbot, open_window, tmp_path: Path) -> None:
     (tmp_path / "shop list.csv").write_text(shop_list(), "utf-8")
     window = open_window(Design())
     dialog = window.import_from(tmp_path / "shop list.csv")
@@ -396,7 +435,7 @@ def test_import_lay_and_undo(qtbot, open_window, tmp_path: Path) -> None:  # typ
     assert not window.document.design.segments
 
 
-def test_unreadable_lists_are_said(qtbot, open_window, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+def test_unreadable_lists_are_said(qtbot, open_window, tmp_path: Path) -> None:
     window = open_window(Design())
     assert window.import_from(tmp_path / "none.csv") is None
     assert "does not exist" in window.status.text()
@@ -412,7 +451,7 @@ def test_unreadable_lists_are_said(qtbot, open_window, tmp_path: Path) -> None: 
     dialog.reject()
 
 
-def test_doubts_are_asked_on_the_sheet_and_each_answer_counts(qtbot, open_window, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+def test_doubts_are_asked_on_the_sheet_and_each_answer_counts(qtbot, open_window, tmp_path: Path) -> None:
     (tmp_path / "l.csv").write_text('wire,from,to,size,length\n1,a:1,b:1,14,"1,200"\n2,a:2,b:2,12,900\n', "utf-8")
     window = open_window(Design())
     dialog = window.import_from(tmp_path / "l.csv")
@@ -442,7 +481,7 @@ def test_doubts_are_asked_on_the_sheet_and_each_answer_counts(qtbot, open_window
     assert [w.id for w in window.document.design.wires] == ["1", "2"]
 
 
-def test_a_habit_decides_doubtful_figures_in_cells_and_says_so(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_a_habit_decides_doubtful_figures_in_cells_and_says_so(qtbot, open_window, demo: Design) -> None:
     window = open_window(demo)
     window.show_stage("runs")
     table, column = runs(window).segments, column_of(runs(window).segments, "Length")
@@ -455,7 +494,7 @@ def test_a_habit_decides_doubtful_figures_in_cells_and_says_so(qtbot, open_windo
     assert "the point parts decimals" in window.status.text()
 
 
-def test_a_second_window_is_read_only(qtbot, open_window, demo: Design, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+def test_a_second_window_is_read_only(qtbot, open_window, demo: Design, tmp_path: Path) -> None:
     ProjectFile.create(tmp_path / "held.umber", demo).close()
     with ProjectFile.open(tmp_path / "held.umber"):
         window = open_window(path=tmp_path / "held.umber")
@@ -467,7 +506,7 @@ def test_a_second_window_is_read_only(qtbot, open_window, demo: Design, tmp_path
         assert window.document.design == demo
 
 
-def test_text_grows_and_shrinks(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_text_grows_and_shrinks(qtbot, open_window, demo: Design) -> None:
     window = open_window(demo)
     was = QApplication.font().pointSizeF()
     press(window, "Ctrl++")
@@ -477,7 +516,7 @@ def test_text_grows_and_shrinks(qtbot, open_window, demo: Design) -> None:  # ty
     assert QApplication.font().pointSizeF() == pytest.approx(was, rel=0.02)
 
 
-def test_menu_names_what_undo_takes_back(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_menu_names_what_undo_takes_back(qtbot, open_window, demo: Design) -> None:
     window = open_window(demo)
     window.show_stage("sizes")
     settled(qtbot, window)
@@ -486,11 +525,15 @@ def test_menu_names_what_undo_takes_back(qtbot, open_window, demo: Design) -> No
     window.commands.menu.aboutToShow.emit()
     assert window.commands.by_name["Undo"].text() == "Undo: W16 to 1 mm²"
     assert not window.commands.by_name["Redo"].isEnabled()
-    keys = [a.shortcut().toString() for a in window.commands.by_name.values() if isinstance(a, QAction) and not a.shortcut().isEmpty()]
+    keys = [
+        a.shortcut().toString()
+        for a in window.commands.by_name.values()
+        if isinstance(a, QAction) and not a.shortcut().isEmpty()
+    ]
     assert len(keys) == len(set(keys))
 
 
-def test_breakout_and_remove_load(qtbot, open_window, demo: Design, monkeypatch: pytest.MonkeyPatch) -> None:  # type: ignore[no-untyped-def]
+def test_breakout_and_remove_load(qtbot, open_window, demo: Design, monkeypatch: pytest.MonkeyPatch) -> None:
     window = open_window(demo)
     window.show_stage("runs")
     runs(window).segments.choose("S8")
@@ -531,7 +574,7 @@ def test_breakout_and_remove_load(qtbot, open_window, demo: Design, monkeypatch:
     assert "valves" in index_of(window.document.design).ends
 
 
-def test_large_harness_folds_instead_of_squeezing(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_large_harness_folds_instead_of_squeezing(qtbot, open_window) -> None:
     window = open_window(generated(90))
     canvas = window.trunk
     canvas.grab()
@@ -559,7 +602,7 @@ def test_large_harness_folds_instead_of_squeezing(qtbot, open_window) -> None:  
     assert sizes(window).wires.rows_model.rowCount() == 90
 
 
-def test_sorting_goes_up_down_and_back_to_worst_first(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_sorting_goes_up_down_and_back_to_worst_first(qtbot, open_window, demo: Design) -> None:
     window = open_window(demo)
     table = sizes(window).wires
     worst = [row.wire.id for row in table.rows_model.rows]
@@ -574,13 +617,13 @@ def test_sorting_goes_up_down_and_back_to_worst_first(qtbot, open_window, demo: 
     assert [row.wire.id for row in table.rows_model.rows] == worst
 
 
-def test_models_pass_qts_own_checks(qtbot, open_window, demo: Design, qtmodeltester) -> None:  # type: ignore[no-untyped-def]
+def test_models_pass_qts_own_checks(qtbot, open_window, demo: Design, qtmodeltester) -> None:
     window = open_window(demo)
     for table in (needs(window).loads, sizes(window).wires, kit(window).cuts):
         qtmodeltester.check(table.rows_model)
 
 
-def test_welcome_and_settings(qtbot, tmp_path: Path) -> None:  # type: ignore[no-untyped-def]
+def test_welcome_and_settings(qtbot, tmp_path: Path) -> None:
     (tmp_path / "s.json").write_text("{not json")
     settings = Settings(tmp_path / "s.json")
     assert (tmp_path / "s.bad").exists()
@@ -606,13 +649,15 @@ def test_welcome_and_settings(qtbot, tmp_path: Path) -> None:  # type: ignore[no
     assert asked.args == [tmp_path / "a.umber"]
 
 
-def sizes_button():  # type: ignore[no-untyped-def]
+def sizes_button():
     from PySide6.QtWidgets import QPushButton
 
     return QPushButton()
 
 
-def test_opening_a_bad_file_keeps_the_window(qtbot, open_window, demo: Design, tmp_path: Path, boxes: list[str]) -> None:  # type: ignore[no-untyped-def]
+def test_opening_a_bad_file_keeps_the_window(
+    qtbot, open_window, demo: Design, tmp_path: Path, boxes: list[str]
+) -> None:
     window = open_window(demo)
     (tmp_path / "bad.umber").write_text("hello")
     window.wants_file.emit(tmp_path / "bad.umber")
@@ -621,7 +666,7 @@ def test_opening_a_bad_file_keeps_the_window(qtbot, open_window, demo: Design, t
     assert window.document.fresh
 
 
-def test_pictures_beside_the_margins(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_pictures_beside_the_margins(qtbot, open_window, demo: Design) -> None:
     window = open_window(demo)
     window.show_stage("sizes")
     settled(qtbot, window)
@@ -639,7 +684,7 @@ def test_pictures_beside_the_margins(qtbot, open_window, demo: Design) -> None: 
     desk.pictures[1].grab()
 
 
-def test_a_limb_picked_on_the_trunk_is_cut_open(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_a_limb_picked_on_the_trunk_is_cut_open(qtbot, open_window, demo: Design) -> None:
     window = open_window(demo)
     window.show_stage("sizes")
     settled(qtbot, window)
@@ -655,11 +700,13 @@ def test_a_limb_picked_on_the_trunk_is_cut_open(qtbot, open_window, demo: Design
     desk.segment.setCurrentIndex(0)
     own = desk.pictures[0].closeup.section
     assert "W08" in {wire.wire_id for wire in own.wires}
-    assert max(w.celsius for w in own.wires) == pytest.approx(window.document.results.figures.wires["W08"].conductor_c, abs=0.1)
+    assert max(w.celsius for w in own.wires) == pytest.approx(
+        window.document.results.figures.wires["W08"].conductor_c, abs=0.1
+    )
     assert not desk.show_segment("ghost")
 
 
-def test_one_case_can_be_looked_at(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_one_case_can_be_looked_at(qtbot, open_window, demo: Design) -> None:
     window = open_window(demo)
     window.show_stage("sizes")
     settled(qtbot, window)
@@ -677,7 +724,9 @@ def test_one_case_can_be_looked_at(qtbot, open_window, demo: Design) -> None:  #
     assert window.trunk.figures is None
 
 
-def test_least_copper_is_shown_before_it_is_applied(qtbot, open_window, demo: Design, monkeypatch: pytest.MonkeyPatch) -> None:  # type: ignore[no-untyped-def]
+def test_least_copper_is_shown_before_it_is_applied(
+    qtbot, open_window, demo: Design, monkeypatch: pytest.MonkeyPatch
+) -> None:
     monkeypatch.setattr(floor, "BRANCHES", 1)
     window = open_window(demo)
     window.show_stage("sizes")
@@ -705,7 +754,7 @@ def test_least_copper_is_shown_before_it_is_applied(qtbot, open_window, demo: De
     assert window.document.design == demo
 
 
-def test_how_sure_each_verdict_is(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_how_sure_each_verdict_is(qtbot, open_window) -> None:
     """What may turn out either way stands first; keys go down the rows, and the wire meant is chosen in the table."""
     window = open_window(named("tractor"))
     window.show_stage("sizes")
@@ -723,7 +772,7 @@ def test_how_sure_each_verdict_is(qtbot, open_window) -> None:  # type: ignore[n
     assert desk.wires.chosen_id() == desk.sure.view.rows[at][0].id
 
 
-def test_weakest_part_and_why(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_weakest_part_and_why(qtbot, open_window, demo: Design) -> None:
     window = open_window(demo)
     table = needs(window).loads
     row = table.rows_model.row_of("conveyor")
@@ -737,7 +786,7 @@ def test_weakest_part_and_why(qtbot, open_window, demo: Design) -> None:  # type
 @pytest.mark.parametrize("stage", ["needs", "runs", "sizes", "kit"])
 @pytest.mark.parametrize("scale", [0.8, 1.5])
 @pytest.mark.share(4)
-def test_every_desk_paints_at_other_text_sizes(qtbot, open_window, demo: Design, stage: str, scale: float) -> None:  # type: ignore[no-untyped-def]
+def test_every_desk_paints_at_other_text_sizes(qtbot, open_window, demo: Design, stage: str, scale: float) -> None:
     window = open_window(demo)
     window.scale(scale)
     window.show_stage(stage)
@@ -752,7 +801,7 @@ def test_every_desk_paints_at_other_text_sizes(qtbot, open_window, demo: Design,
     window.scale(0)
 
 
-def test_cases_fuses_and_locks_by_hand(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_cases_fuses_and_locks_by_hand(qtbot, open_window, demo: Design) -> None:
     window = open_window(demo)
     desk = needs(window)
     enter(qtbot, window, "case at anchor: masthead light, bilge pump")
@@ -788,7 +837,7 @@ def test_cases_fuses_and_locks_by_hand(qtbot, open_window, demo: Design) -> None
     assert (wire.size, wire.parallel, wire.metal, wire.jacket) == ("2.5 mm2", 2, "copper", "xlpe")
 
 
-def test_words_for_wires_and_reasons_for_fuses(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_words_for_wires_and_reasons_for_fuses(qtbot, open_window, demo: Design) -> None:
     window = open_window(demo)
     desk = needs(window)
     desk._tab_buttons["words"].click()
@@ -811,8 +860,10 @@ def test_words_for_wires_and_reasons_for_fuses(qtbot, open_window, demo: Design)
         assert window.why.derivation.title == told
 
 
-def test_what_changes_are_worth(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
-    window = open_window(design_of("supply 24 V 5 mohm at battery", "pump 18 A at bow run 7 m", "lamp 4 A at mast run 3 m off bow"))
+def test_what_changes_are_worth(qtbot, open_window) -> None:
+    window = open_window(
+        design_of("supply 24 V 5 mohm at battery", "pump 18 A at bow run 7 m", "lamp 4 A at mast run 3 m off bow")
+    )
     window.show_stage("sizes")
     settled(qtbot, window)
     panel = sizes(window).worth
@@ -836,7 +887,7 @@ def test_what_changes_are_worth(qtbot, open_window) -> None:  # type: ignore[no-
     assert not panel.busy
 
 
-def test_bare_feeds_are_fused_and_a_metre_has_its_worth(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_bare_feeds_are_fused_and_a_metre_has_its_worth(qtbot, open_window) -> None:
     window = open_window(design_of("supply 24 V 5 mohm at battery", "winch 60 A at bow run 4 m"))
     desk = needs(window)
     assert "Choose a load" in desk.metre.text()
@@ -853,7 +904,7 @@ def test_bare_feeds_are_fused_and_a_metre_has_its_worth(qtbot, open_window) -> N
     assert not index_of(window.document.design).ends["battery"].links
 
 
-def test_the_line_suggests_and_recalls(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_the_line_suggests_and_recalls(qtbot, open_window) -> None:
     window = open_window(Design())
     desk = window.desks["needs"]
     for line in ("supply 12 V 5 mohm at battery", "fuse box at bulkhead, 6 ways, from battery run 2 m"):
@@ -874,7 +925,7 @@ def test_the_line_suggests_and_recalls(qtbot, open_window) -> None:  # type: ign
     assert not desk.enter_button.isEnabled()
 
 
-def test_ends_and_converters_are_corrected_in_their_tables(qtbot, open_window) -> None:  # type: ignore[no-untyped-def]
+def test_ends_and_converters_are_corrected_in_their_tables(qtbot, open_window) -> None:
     lines = (
         "supply 24 V 5 mohm at battery",
         "converter 24 to 12 V 90% at house from battery run 2 m",
@@ -886,7 +937,11 @@ def test_ends_and_converters_are_corrected_in_their_tables(qtbot, open_window) -
     assert desk.reveal("ends", "mast") or desk.reveal("ends", "")
     desk._tab_buttons["ends"].click()
     row = ends.rows_model.row_of("mast")
-    for title, text, said in (("Kind", "sofa", "no kind of end"), ("Zone", "moon", "no zone"), ("Frame", "1,200 mohm", "can mean")):
+    for title, text, said in (
+        ("Kind", "sofa", "no kind of end"),
+        ("Zone", "moon", "no zone"),
+        ("Frame", "1,200 mohm", "can mean"),
+    ):
         ends.rows_model.setData(ends.rows_model.index(row, column_of(ends, title)), text)
         assert said in window.status.text()
     ends.rows_model.setData(ends.rows_model.index(row, column_of(ends, "Kind")), "connector")
@@ -898,7 +953,7 @@ def test_ends_and_converters_are_corrected_in_their_tables(qtbot, open_window) -
     assert window.document.results.figures.loads["lamp"].nominal_v == pytest.approx(12)
 
 
-def test_the_picture_keeps_the_painting_chosen_on_its_desk(open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_the_picture_keeps_the_painting_chosen_on_its_desk(open_window, demo: Design) -> None:
     window = open_window(demo)
     window.show_stage("sizes")
     desk = window.desks["sizes"]
@@ -910,7 +965,7 @@ def test_the_picture_keeps_the_painting_chosen_on_its_desk(open_window, demo: De
     assert window.trunk.figures is desk.figures(window.document.results)
 
 
-def test_what_is_refused_is_said_at_its_cell(qtbot, open_window, demo: Design) -> None:  # type: ignore[no-untyped-def]
+def test_what_is_refused_is_said_at_its_cell(qtbot, open_window, demo: Design) -> None:
     """Under the cell that was typed into, inside of the window, until the next key or an edit that is taken."""
     window = open_window(demo)
     window.activateWindow()
@@ -931,5 +986,7 @@ def test_what_is_refused_is_said_at_its_cell(qtbot, open_window, demo: Design) -
         qtbot.keyClick(desk.loads, Qt.Key.Key_Up)
         assert not note.isVisible()
     desk.loads.rows_model.setData(desk.loads.rows_model.index(0, column_of(desk.loads, "Draws")), "thick")
-    window.document.apply(lambda design: design.model_copy(update={"project": design.project.model_copy(update={"name": "x"})}), "name")
+    window.document.apply(
+        lambda design: design.model_copy(update={"project": design.project.model_copy(update={"name": "x"})}), "name"
+    )
     assert not window.callout.isVisible()

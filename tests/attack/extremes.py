@@ -1,4 +1,5 @@
-"""Extreme values for every field of the design's schema, read from the schema itself: a new field is covered unnamed."""
+"""Extreme values for every field of the design's schema, read from the schema itself: a new field is covered
+unnamed."""
 
 from __future__ import annotations
 
@@ -47,7 +48,10 @@ class Field:
             whole = kind["type"] == "integer"
             for bound, inward in (("minimum", math.inf), ("maximum", -math.inf)):
                 if bound in kind:
-                    found += [kind[bound], kind[bound] + math.copysign(1, inward) if whole else math.nextafter(kind[bound], inward)]
+                    found += [
+                        kind[bound],
+                        kind[bound] + math.copysign(1, inward) if whole else math.nextafter(kind[bound], inward),
+                    ]
             for bound, inward in (("exclusiveMinimum", math.inf), ("exclusiveMaximum", -math.inf)):
                 if bound in kind:
                     found.append(math.nextafter(kind[bound], inward))
@@ -65,7 +69,11 @@ def _leaves(schema: Plain, known: Plain, way: tuple[str | int, ...]) -> Iterator
     if "$ref" in schema:
         schema = known[schema["$ref"].rsplit("/", 1)[1]]
     options = [one for one in schema.get("anyOf", ()) if one.get("type") != "null"]
-    if len(options) == 1 and len(schema.get("anyOf", ())) == 2 and ("$ref" in options[0] or options[0].get("type") == "array"):
+    if (
+        len(options) == 1
+        and len(schema.get("anyOf", ())) == 2
+        and ("$ref" in options[0] or options[0].get("type") == "array")
+    ):
         yield from _leaves(options[0], known, way)
     elif schema.get("type") == "object" and len(way) < 8:
         for name, inner in schema.get("properties", {}).items():
@@ -99,11 +107,16 @@ def whole() -> Plain:
 def _whole() -> Plain:
     """A small harness with a part in every table and something in every list."""
     design = design_of(
-        "supply 24 V 5 mohm at battery", "fuse box at bulkhead, 4 ways, from battery run 2 m",
-        "pump 6 A surge 20 A/0.5s duty 20s/60s at bilge from bulkhead run 4 m min 21 V", "lamp 60 W at mast from bulkhead run 9 m",
-        "heater 4 ohm at cabin from bulkhead run 3 m by twisted pair", "converter 24 to 12 V 90% at panel from battery run 2 m",
-        "disk 12 V 2 A at desk from panel run 1 m", "case night at 10 C: lamp, heater", "connector at plug, pins 1 2 3",
-    )  # fmt: skip
+        "supply 24 V 5 mohm at battery",
+        "fuse box at bulkhead, 4 ways, from battery run 2 m",
+        "pump 6 A surge 20 A/0.5s duty 20s/60s at bilge from bulkhead run 4 m min 21 V",
+        "lamp 60 W at mast from bulkhead run 9 m",
+        "heater 4 ohm at cabin from bulkhead run 3 m by twisted pair",
+        "converter 24 to 12 V 90% at panel from battery run 2 m",
+        "disk 12 V 2 A at desk from panel run 1 m",
+        "case night at 10 C: lamp, heater",
+        "connector at plug, pins 1 2 3",
+    )
     data = design.model_dump(mode="json")
     data["zones"] = [{"id": "z", "name": "deck", "ambient_c": 35.0}]
     data["segments"][0]["zone"] = "z"
@@ -112,7 +125,10 @@ def _whole() -> Plain:
     data["ends"][0]["housings"] = [{"id": "h", "name": "plug"}]
     boxed = next(end for end in data["ends"] if end["links"])
     data["ends"].remove(boxed)
-    boxed["housings"], boxed["bridged"] = (data["ends"][0]["housings"], boxed["bridged"] or [[boxed["cavities"][0]["id"]]])
+    boxed["housings"], boxed["bridged"] = (
+        data["ends"][0]["housings"],
+        boxed["bridged"] or [[boxed["cavities"][0]["id"]]],
+    )
     data["ends"].insert(0, boxed)
     boxed["frame"] = data["ends"][-1]["frame"] = True
     return data

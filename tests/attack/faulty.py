@@ -1,5 +1,6 @@
 """A shim under SQLite that fails on demand: every write, sync, truncation and deletion is counted, and one of them goes
-wrong the way a full disk, a short write or a dying disk does. Through ctypes, on the library the program itself uses."""
+wrong the way a full disk, a short write or a dying disk does. Through ctypes, on the library the program itself
+uses."""
 
 from __future__ import annotations
 
@@ -19,7 +20,15 @@ _DELETE = c.CFUNCTYPE(c.c_int, _P, c.c_char_p, c.c_int)
 
 
 class _Methods(c.Structure):
-    _fields_ = [("version", c.c_int), ("close", _P), ("read", _P), ("write", _P), ("truncate", _P), ("sync", _P), ("rest", _P * 16)]
+    _fields_ = [
+        ("version", c.c_int),
+        ("close", _P),
+        ("read", _P),
+        ("write", _P),
+        ("truncate", _P),
+        ("sync", _P),
+        ("rest", _P * 16),
+    ]
 
 
 class _File(c.Structure):
@@ -69,7 +78,9 @@ class Shim:
         return bool(self.fail_at) and (self.calls == self.fail_at or (self.lasting and self.calls > self.fail_at))
 
     def _on_delete(self, vfs: int, name: bytes, sync: int) -> int:
-        return IO_DELETE if self._goes_wrong() else int(self._real_delete(c.addressof(self._usual.contents), name, sync))
+        return (
+            IO_DELETE if self._goes_wrong() else int(self._real_delete(c.addressof(self._usual.contents), name, sync))
+        )
 
     def _on_open(self, vfs: int, name: int, file: int, flags: int, out: int) -> int:
         status = int(self._real_open(c.addressof(self._usual.contents), name, file, flags, out))

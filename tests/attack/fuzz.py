@@ -52,7 +52,7 @@ from umber_trunk.core.units import (
     parse_share,
     parse_surge,
     parse_volts,
-)  # fmt: skip
+)
 from umber_trunk.core.wirecheck.judge import judge
 from umber_trunk.core.wirecheck.told_readings import ASKED, read_evidence
 from umber_trunk.store import workbook
@@ -106,7 +106,11 @@ def fuzz_json(rng: Random) -> None:
 
 
 def _table(rng: Random) -> list[list[str]]:
-    heads = rng.choices(HEADS, k=rng.randrange(2, 9)) if rng.random() < 0.5 else ["wire", "from", "to", *rng.sample(HEADS, 4)]
+    heads = (
+        rng.choices(HEADS, k=rng.randrange(2, 9))
+        if rng.random() < 0.5
+        else ["wire", "from", "to", *rng.sample(HEADS, 4)]
+    )
     rows = [rng.choices(CELLS, k=len(heads)) for _ in range(rng.randrange(0, 8))]
     grid = [rng.choices(CELLS, k=3) for _ in range(rng.randrange(0, 2))] + [heads, *rows]
     for _ in range(rng.randrange(0, 3)):
@@ -150,7 +154,11 @@ def fuzz_workbook(rng: Random) -> None:
         data = _spoilt_pack(data, rng)
     else:
         at = rng.randrange(len(data))
-        data = data[:at] + bytes(rng.randrange(256) for _ in range(rng.randrange(1, 20))) + data[at + rng.randrange(0, 20) :]
+        data = (
+            data[:at]
+            + bytes(rng.randrange(256) for _ in range(rng.randrange(1, 20)))
+            + data[at + rng.randrange(0, 20) :]
+        )
     answer = workbook.answer(data)
     assert set(answer) in ({"sheets"}, {"refused"})
     json.dumps(answer)
@@ -164,7 +172,9 @@ def _spoilt_pack(data: bytes, rng: Random) -> bytes:
         for name in names:
             part = old.read(name).decode("utf-8", "replace")
             if name == hurt:
-                part = rng.choice((spoilt(part, rng), part.replace('r="A1"', 'r="XFD1048576"'), part.replace("<v>", "<v>9e999"), ""))
+                part = rng.choice(
+                    (spoilt(part, rng), part.replace('r="A1"', 'r="XFD1048576"'), part.replace("<v>", "<v>9e999"), "")
+                )
             new.writestr(name, part.encode("utf-8", "replace"))
     return out.getvalue()
 
@@ -175,7 +185,12 @@ def _project() -> bytes:
         path = Path(folder) / "a.umber"
         with ProjectFile.create(path, Design(), copied=False) as file:
             for number in range(3):
-                file.commit(file.design.model_copy(update={"project": file.design.project.model_copy(update={"name": f"n{number}"})}), "x")
+                file.commit(
+                    file.design.model_copy(
+                        update={"project": file.design.project.model_copy(update={"name": f"n{number}"})}
+                    ),
+                    "x",
+                )
         return path.read_bytes()
 
 
@@ -206,7 +221,13 @@ def fuzz_project(rng: Random) -> None:
             at = rng.randrange(len(data))
             how = rng.choice((0, 1, 2))
             noise = bytes(rng.randrange(256) for _ in range(rng.choice((1, 4, 100))))
-            path.write_bytes(data[:at] if how == 0 else data[:at] + noise + data[at + len(noise) :] if how == 1 else data[:at] + noise + data[at:])
+            path.write_bytes(
+                data[:at]
+                if how == 0
+                else data[:at] + noise + data[at + len(noise) :]
+                if how == 1
+                else data[:at] + noise + data[at:]
+            )
         before = path.read_bytes()
         try:
             with ProjectFile.open(path, for_writing=False) as file:
@@ -220,9 +241,21 @@ def fuzz_project(rng: Random) -> None:
 
 
 PARSERS: tuple[Callable[[str], object], ...] = (
-    parse_amps, parse_volts, parse_seconds, parse_ohms, parse_share, parse_celsius, parse_length_m, parse_size, parse_spec, parse_duty, parse_surge,
-    lambda text: parse_drop(text, 24.0), parse_load, lambda text: parse_length_m(text, "mm", Habit("comma")),
-)  # fmt: skip
+    parse_amps,
+    parse_volts,
+    parse_seconds,
+    parse_ohms,
+    parse_share,
+    parse_celsius,
+    parse_length_m,
+    parse_size,
+    parse_spec,
+    parse_duty,
+    parse_surge,
+    lambda text: parse_drop(text, 24.0),
+    parse_load,
+    lambda text: parse_length_m(text, "mm", Habit("comma")),
+)
 
 
 def fuzz_quantity(rng: Random) -> None:
@@ -263,12 +296,20 @@ def a_network(rng: Random) -> Any:
     kinds = ("device", "box", "stud", "bar", "splice", "switch", "relay", "connector", "converter")
     ends: list[Any] = []
     for number in range(rng.randrange(2, 6)):
-        cavities = [{"id": str(at), "joint_ohm": rng.choice((0, 0, 0.001, 1e-9, 1e6))} for at in range(rng.randrange(1, 4))]
+        cavities = [
+            {"id": str(at), "joint_ohm": rng.choice((0, 0, 0.001, 1e-9, 1e6))} for at in range(rng.randrange(1, 4))
+        ]
         end = {"id": f"e{number}", "name": f"end {number}", "kind": rng.choice(kinds), "cavities": cavities, "frame": rng.random() < 0.2,
                "frame_ohm": rng.choice((0, 0.01)), "point": rng.choice((None, "p0", "p1", "p2"))}  # fmt: skip
         if len(cavities) > 1 and rng.random() < 0.4:
             end["links"] = [
-                {"id": "F", "kind": rng.choice(("fuse", "switch", "coupler")), "a": "0", "b": "1", "rating_a": rng.choice((None, 10, 0.001))}
+                {
+                    "id": "F",
+                    "kind": rng.choice(("fuse", "switch", "coupler")),
+                    "a": "0",
+                    "b": "1",
+                    "rating_a": rng.choice((None, 10, 0.001)),
+                }
             ]
         if rng.random() < 0.2:
             end["bridged"] = [[cavity["id"] for cavity in cavities]]
@@ -283,18 +324,68 @@ def a_network(rng: Random) -> Any:
 
     volts = (0.01, 12, 12, 24, 1500)
     return {
-        "format": 2, "ends": ends, "points": [{"id": f"p{n}"} for n in range(3)],
-        "segments": [{"id": f"s{n}", "a": f"p{rng.randrange(3)}", "b": f"p{rng.randrange(3)}", "measure": {"length_m": rng.choice((0, 2.0, 1e4))}} for n in many(4)],
-        "supplies": [{"id": f"u{n}", "name": "u", "volts": rng.choice(volts), "plus": pin(), "minus": pin(), "ac": rng.random() < 0.15,
-                      "source_ohm": rng.choice((0, 0.01))} for n in range(rng.randrange(0, 3))],
-        "loads": [{"id": f"l{n}", "name": f"l{n}", "plus": pin(), "minus": pin(), "kind": rng.choice(("current", "power", "resistance")),
-                   "value": rng.choice((1e-6, 1, 10, 1e6)), "surge_a": rng.choice((None, 1e6)), "min_volts": rng.choice((None, 11))} for n in many(4)],
-        "converters": [{"id": f"c{n}", "name": "c", "volts": rng.choice(volts), "plus": pin(), "minus": pin(), "out_plus": pin(), "out_minus": pin(),
-                        "efficiency": rng.choice((0.01, 0.9, 1))} for n in many(3)],
-        "wires": [{"id": f"w{n}", "start": pin(), "finish": pin(), "stated_m": rng.choice((None, 0, 1.0, 1e4)), "size": rng.choice((None, None, "1.5", "banana"))}
-                  for n in many(7)],
+        "format": 2,
+        "ends": ends,
+        "points": [{"id": f"p{n}"} for n in range(3)],
+        "segments": [
+            {
+                "id": f"s{n}",
+                "a": f"p{rng.randrange(3)}",
+                "b": f"p{rng.randrange(3)}",
+                "measure": {"length_m": rng.choice((0, 2.0, 1e4))},
+            }
+            for n in many(4)
+        ],
+        "supplies": [
+            {
+                "id": f"u{n}",
+                "name": "u",
+                "volts": rng.choice(volts),
+                "plus": pin(),
+                "minus": pin(),
+                "ac": rng.random() < 0.15,
+                "source_ohm": rng.choice((0, 0.01)),
+            }
+            for n in range(rng.randrange(0, 3))
+        ],
+        "loads": [
+            {
+                "id": f"l{n}",
+                "name": f"l{n}",
+                "plus": pin(),
+                "minus": pin(),
+                "kind": rng.choice(("current", "power", "resistance")),
+                "value": rng.choice((1e-6, 1, 10, 1e6)),
+                "surge_a": rng.choice((None, 1e6)),
+                "min_volts": rng.choice((None, 11)),
+            }
+            for n in many(4)
+        ],
+        "converters": [
+            {
+                "id": f"c{n}",
+                "name": "c",
+                "volts": rng.choice(volts),
+                "plus": pin(),
+                "minus": pin(),
+                "out_plus": pin(),
+                "out_minus": pin(),
+                "efficiency": rng.choice((0.01, 0.9, 1)),
+            }
+            for n in many(3)
+        ],
+        "wires": [
+            {
+                "id": f"w{n}",
+                "start": pin(),
+                "finish": pin(),
+                "stated_m": rng.choice((None, 0, 1.0, 1e4)),
+                "size": rng.choice((None, None, "1.5", "banana")),
+            }
+            for n in many(7)
+        ],
         "cases": [{"id": f"k{n}", "name": "k", "loads": rng.choice((None, ["l0"], []))} for n in many(3)],
-    }  # fmt: skip
+    }
 
 
 def fuzz_network(rng: Random) -> None:
@@ -316,8 +407,16 @@ OPTIONS = ("--load", "--supply", "--run", "--max-drop", "--ambient", "--series",
 
 def fuzz_shell(rng: Random) -> None:
     """Words on the command line."""
-    command = rng.choice(("size", "pack", "say", "import", "check", "freeze", "restore", "export", "nonsense", "history"))
-    words = [command, *rng.choices((*OPTIONS, *CELLS, *WORDS, *HOSTILE, "/dev/zero", "/", "/nowhere/x.umber", "-o", "a.json"), k=rng.randrange(0, 7))]
+    command = rng.choice(
+        ("size", "pack", "say", "import", "check", "freeze", "restore", "export", "nonsense", "history")
+    )
+    words = [
+        command,
+        *rng.choices(
+            (*OPTIONS, *CELLS, *WORDS, *HOSTILE, "/dev/zero", "/", "/nowhere/x.umber", "-o", "a.json"),
+            k=rng.randrange(0, 7),
+        ),
+    ]
     if command == "size" and rng.random() < 0.5:
         words = ["size", "--load", rng.choice(WORDS), "--supply", "24V", "--run", rng.choice(CELLS), *words[1:3]]
     if command == "say":
@@ -335,12 +434,40 @@ def fuzz_shell(rng: Random) -> None:
 
 def fuzz_memory(rng: Random) -> None:
     """What the program remembers of its user."""
-    text = rng.choice(("{", "[" * 5000, '{"scale": NaN}', "null", '{"recent": [1, null, "\\u0000"]}', spoilt('{"recent": ["a"], "scale": 1.1}', rng)))
+    text = rng.choice(
+        (
+            "{",
+            "[" * 5000,
+            '{"scale": NaN}',
+            "null",
+            '{"recent": [1, null, "\\u0000"]}',
+            spoilt('{"recent": ["a"], "scale": 1.1}', rng),
+        )
+    )
     with in_file(text.encode("utf-8", "surrogatepass"), ".json") as path:
         values, _ = read_state(path)
         assert isinstance(values, dict)
-    pool = (*HOSTILE, "length", "size", "awg", "mm", "decimal", "comma", "split", "from", "to", -1, 10**9, 2, None, True)
-    kept = {name: {str(rng.choice(pool)): rng.choice(pool) for _ in range(rng.randrange(4))} for name in ("columns", "units", "said")}
+    pool = (
+        *HOSTILE,
+        "length",
+        "size",
+        "awg",
+        "mm",
+        "decimal",
+        "comma",
+        "split",
+        "from",
+        "to",
+        -1,
+        10**9,
+        2,
+        None,
+        True,
+    )
+    kept = {
+        name: {str(rng.choice(pool)): rng.choice(pool) for _ in range(rng.randrange(4))}
+        for name in ("columns", "units", "said")
+    }
     try:
         reading = read_list(_book(), Answers.from_json(kept))
         if not reading.doubts:
@@ -356,7 +483,23 @@ def _book() -> Book:
 
 
 STOCK_HEADS = ("coil", "size", "metal", "colour", "length_m", "note", "LENGTH M", "")
-STOCK_CELLS = ("C1", "C2", "2.5 mm2", "AWG 14", "1,5 mm²", "copper", "tinned", "red", "red/white", "100", "12,5", "3 m", "0.0001", "1e4", "gold")
+STOCK_CELLS = (
+    "C1",
+    "C2",
+    "2.5 mm2",
+    "AWG 14",
+    "1,5 mm²",
+    "copper",
+    "tinned",
+    "red",
+    "red/white",
+    "100",
+    "12,5",
+    "3 m",
+    "0.0001",
+    "1e4",
+    "gold",
+)
 LOG_KINDS = ("begin", "done", "undo", "read", "defect", "remake", "scrap", "release", "reset", "sample", "note", "fly")
 
 
@@ -375,21 +518,50 @@ def fuzz_stock(rng: Random) -> None:
             assert str(why).strip()
             return
     assert all(0 < coil.length_m <= 10_000 for coil in coils)
-    wanted = [Piece(f"W{n}", 1, rng.choice(("2.5 mm2", "AWG 14")), "copper", "red", rng.choice((0.1, 3.0, 99.0))) for n in range(8)]
+    wanted = [
+        Piece(f"W{n}", 1, rng.choice(("2.5 mm2", "AWG 14")), "copper", "red", rng.choice((0.1, 3.0, 99.0)))
+        for n in range(8)
+    ]
     plan = plan_cuts(coils, wanted, nodes=60)
     assert len(plan.cuts) + len(plan.short) == len(wanted)
     assert all(left >= 0 for left in plan.left_m.values())
 
 
 def fuzz_log(rng: Random) -> None:
-    """Another station's log, spoilt: every line an event or a fault; what is read folds and charts without a stumble."""
+    """Another station's log, spoilt: every line an event or a fault; what is read folds and charts without a
+    stumble."""
 
     def value() -> Any:
         return rng.choice((1.5, 0, -1, 1e308, None, "", "height", "pull", "1|W1 cut", [], {}, True, *HOSTILE))
 
     lines = []
     for number in range(rng.randrange(0, 8)):
-        data = {key: value() for key in rng.sample(("what", "value", "tool", "setting", "part", "area_mm2", "of", "voids", "wire", "side", "eaten_mm", "op", "seconds", "verdict", "low", "high", "coil", "coil_m"), 6)}  # fmt: skip
+        data = {
+            key: value()
+            for key in rng.sample(
+                (
+                    "what",
+                    "value",
+                    "tool",
+                    "setting",
+                    "part",
+                    "area_mm2",
+                    "of",
+                    "voids",
+                    "wire",
+                    "side",
+                    "eaten_mm",
+                    "op",
+                    "seconds",
+                    "verdict",
+                    "low",
+                    "high",
+                    "coil",
+                    "coil_m",
+                ),
+                6,
+            )
+        }
         plain: dict[str, Any] = {
             "id": f"e{number}", "build": "b", "at_ms": 1, "kind": rng.choice(LOG_KINDS), "unit": 1, "step": "1|W1 cut", "data": data,
         }  # fmt: skip
@@ -421,7 +593,10 @@ def fuzz_cable(rng: Random) -> None:
     cells = (
         "2 m", "620 g", "11.2 mm", "1100x0.2mm", "1.1 mohm", "20 C", "35 mm2 copper", "AWG 8 cca", "7.7 ± 0.2 mm", "1 kg ± 2 %", "0.001 ohm", "5 kg",
     )  # fmt: skip
-    said = {name: rng.choice((*cells, "", "", rng.choice(HOSTILE))) for name in rng.sample(list(ASKED), rng.randrange(0, len(ASKED)))}
+    said = {
+        name: rng.choice((*cells, "", "", rng.choice(HOSTILE)))
+        for name in rng.sample(list(ASKED), rng.randrange(0, len(ASKED)))
+    }
     try:
         found = judge(read_evidence(said, rng.choice(("", "bare", "jacketed")), rng.choice(("", "point", "comma"))))
         assert math.isfinite(found.area_mm2)

@@ -1,5 +1,5 @@
-"""Readers the first fuzzers don't know: catalogues, found lengths, counts of parts, pins to come, photographs; lines from
-devices; whole logs of two stations folded into units; ways as they are said."""
+"""Readers the first fuzzers don't know: catalogues, found lengths, counts of parts, pins to come, photographs; lines
+from devices; whole logs of two stations folded into units; ways as they are said."""
 
 from __future__ import annotations
 
@@ -37,7 +37,10 @@ def _grid(rng: Random, heads: tuple[str, ...]) -> bytes:
     """A table with these heads, some lost, some cells hostile."""
     first = rng.sample(HEADS, rng.randrange(1, 8)) if rng.random() < 0.25 else list(heads)
     mark = rng.choice(",;\t")
-    rows = [first, *([rng.choice((*CELLS, "1.5", "12 mm", "0", "-3", "x")) for _ in first] for _ in range(rng.randrange(0, 6)))]
+    rows = [
+        first,
+        *([rng.choice((*CELLS, "1.5", "12 mm", "0", "-3", "x")) for _ in first] for _ in range(rng.randrange(0, 6))),
+    ]
     if rng.random() < 0.4:
         row = rng.choice(rows)
         row[rng.randrange(len(row))] = rng.choice(HOSTILE)
@@ -48,7 +51,15 @@ def _grid(rng: Random, heads: tuple[str, ...]) -> bytes:
 def fuzz_catalogue(rng: Random) -> None:
     """A table or a JSON of parts: parts and faults, each fault with its place, or a sentence."""
     if rng.random() < 0.5:
-        data, ending = _grid(rng, tuple(rng.sample(("id", "kind", "name", "family", "width_mm", "cavities", "sizes", "crimps", "price"), 7))), ".csv"
+        data, ending = (
+            _grid(
+                rng,
+                tuple(
+                    rng.sample(("id", "kind", "name", "family", "width_mm", "cavities", "sizes", "crimps", "price"), 7)
+                ),
+            ),
+            ".csv",
+        )
     else:
         parts = json.loads(catalogues.to_json(list(catalogues.generic().parts.values())[: rng.randrange(1, 5)]))
         part = rng.choice(parts)
@@ -82,11 +93,26 @@ def fuzz_small(rng: Random) -> None:
     from umber_trunk.app.paper.photographs import photograph
 
     head = rng.choice((b"\x89PNG\r\n\x1a\n", b"\xff\xd8\xff\xe0", b"GIF89a", b"<svg xmlns='x'>", b"RIFF1234WEBP", b""))
-    with in_file(head + rng.randbytes(rng.randrange(0, 400)), rng.choice((".png", ".jpg", ".svg"))) as path, suppress(UmberError):
+    with (
+        in_file(head + rng.randbytes(rng.randrange(0, 400)), rng.choice((".png", ".jpg", ".svg"))) as path,
+        suppress(UmberError),
+    ):
         assert photograph(path)
 
 
-REPLIES = [b"1.23 mm", b"12 N", b"nan", b"1e999", b"-0", b"", b"\xff\xfe", b"9" * 5000, b"1.5 mm\n1.6 mm", b"OL", b"+9.9E+37"] + [one.encode("utf-8", "replace") for one in HOSTILE]  # fmt: skip
+REPLIES = [
+    b"1.23 mm",
+    b"12 N",
+    b"nan",
+    b"1e999",
+    b"-0",
+    b"",
+    b"\xff\xfe",
+    b"9" * 5000,
+    b"1.5 mm\n1.6 mm",
+    b"OL",
+    b"+9.9E+37",
+] + [one.encode("utf-8", "replace") for one in HOSTILE]
 
 
 def fuzz_device(rng: Random) -> None:
@@ -122,7 +148,8 @@ KINDS = (
 
 
 def fuzz_stations(rng: Random) -> None:
-    """Logs of any acts in any order, merged or not: units, contradictions and clocks are said of them without a stumble, the same each time."""
+    """Logs of any acts in any order, merged or not: units, contradictions and clocks are said of them without a
+    stumble, the same each time."""
 
     def values() -> dict[str, Any]:
         words = ("a", "e1", "e2", "1|W1 cut", "height", "scrap", "", *WORDS[:6])
@@ -131,10 +158,28 @@ def fuzz_stations(rng: Random) -> None:
             "hand", "op", "wire", "what", "unit", "verdict", "says", "who", "why", "of", "a", "b", "kind", "by", "serial", "to", "file", "name", "stands",
         }  # fmt: skip
         plain: dict[str, Any] = {name: rng.choice(words) for name in rng.sample(sorted(some), 9)}
-        plain |= {name: rng.choice(figures) for name in rng.sample(("value", "n", "entries", "unsigned", "low", "high", "eaten_mm", "coil_m"), 4)}
-        return plain | {"ok": rng.random() < 0.5, "side": "start", "voids": [rng.choice(words)], "units": [1, 2], "both": ["e1", "e2"]}
+        plain |= {
+            name: rng.choice(figures)
+            for name in rng.sample(("value", "n", "entries", "unsigned", "low", "high", "eaten_mm", "coil_m"), 4)
+        }
+        return plain | {
+            "ok": rng.random() < 0.5,
+            "side": "start",
+            "voids": [rng.choice(words)],
+            "units": [1, 2],
+            "both": ["e1", "e2"],
+        }
 
-    rows = [event("b", "one", 1_795_000_000_000, "begin", data={"units": [1, 2], "school": "operation", "hands": 1, "revision": 1}, n=1)]
+    rows = [
+        event(
+            "b",
+            "one",
+            1_795_000_000_000,
+            "begin",
+            data={"units": [1, 2], "school": "operation", "hands": 1, "revision": 1},
+            n=1,
+        )
+    ]
     for number in range(2, rng.randrange(3, 24)):
         with suppress(ValueError):
             at_ms, unit = 1_795_000_000_000 + rng.randrange(-(10**9), 10**9), rng.randrange(0, 3)
@@ -157,7 +202,9 @@ def fuzz_spoken(rng: Random) -> None:
     if rng.random() < 0.7:
         words[rng.randrange(len(words))] = rng.choice((*CELLS, *WORDS, *HOSTILE, "S1", "1.2 m", "-3", "1e308"))
     with suppress(UmberError):
-        way_line(" ".join(words))(Habit(rng.choice(("", "point", "comma"))))(design_of("supply 24 V at battery", "pump 6 A at bilge run 4 m"))
+        way_line(" ".join(words))(Habit(rng.choice(("", "point", "comma"))))(
+            design_of("supply 24 V at battery", "pump 6 A at bilge run 4 m")
+        )
 
 
 MORE = {

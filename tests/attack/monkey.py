@@ -1,5 +1,5 @@
-"""A seeded monkey at the real window: clicks, keys, words, undo, sheets and exports for a set time. What it did is printed
-when something breaks, and the same seed does it again. `./umber monkey --minutes 5 --seed 1`."""
+"""A seeded monkey at the real window: clicks, keys, words, undo, sheets and exports for a set time. What it did is
+printed when something breaks, and the same seed does it again. `./umber monkey --minutes 5 --seed 1`."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ from PySide6.QtWidgets import (
     QSpinBox,
     QTableView,
     QWidget,
-)  # fmt: skip
+)
 
 from attack.fuzz_parts import CELLS, HOSTILE, WORDS
 from umber_trunk.app import theme
@@ -47,10 +47,34 @@ NAMES = {"play": "tractor", "other": "barge", "proven": "loops", "built": "shore
 POPUP_S = 1.0
 SLOW_S = 5.0  # an answer takes less on a machine that has other work to do
 KEYS = (
-    Qt.Key.Key_Tab, Qt.Key.Key_Return, Qt.Key.Key_Escape, Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Space,
-    Qt.Key.Key_F1, Qt.Key.Key_F2, Qt.Key.Key_F6, Qt.Key.Key_F8, Qt.Key.Key_Delete, Qt.Key.Key_Backspace, Qt.Key.Key_PageDown, Qt.Key.Key_Question,
-)  # fmt: skip
-WITH_CTRL = (Qt.Key.Key_Z, Qt.Key.Key_F, Qt.Key.Key_H, Qt.Key.Key_Plus, Qt.Key.Key_Minus, Qt.Key.Key_0, Qt.Key.Key_I, Qt.Key.Key_P, Qt.Key.Key_E)
+    Qt.Key.Key_Tab,
+    Qt.Key.Key_Return,
+    Qt.Key.Key_Escape,
+    Qt.Key.Key_Up,
+    Qt.Key.Key_Down,
+    Qt.Key.Key_Left,
+    Qt.Key.Key_Right,
+    Qt.Key.Key_Space,
+    Qt.Key.Key_F1,
+    Qt.Key.Key_F2,
+    Qt.Key.Key_F6,
+    Qt.Key.Key_F8,
+    Qt.Key.Key_Delete,
+    Qt.Key.Key_Backspace,
+    Qt.Key.Key_PageDown,
+    Qt.Key.Key_Question,
+)
+WITH_CTRL = (
+    Qt.Key.Key_Z,
+    Qt.Key.Key_F,
+    Qt.Key.Key_H,
+    Qt.Key.Key_Plus,
+    Qt.Key.Key_Minus,
+    Qt.Key.Key_0,
+    Qt.Key.Key_I,
+    Qt.Key.Key_P,
+    Qt.Key.Key_E,
+)
 
 
 class Monkey:
@@ -94,8 +118,8 @@ class Monkey:
 
         QFileDialog.getSaveFileName = staticmethod(name_to_write)  # type: ignore[method-assign,assignment]
         QFileDialog.getOpenFileName = staticmethod(name_to_read)  # type: ignore[method-assign,assignment]
-        QInputDialog.getText = staticmethod(lambda *_, **__: (monkey.words(), monkey.rng.random() < 0.7))  # type: ignore[method-assign,assignment]
-        QMessageBox.exec = lambda box: monkey.done.append(f"told: {box.text()[:80]}") or 0  # type: ignore[method-assign,assignment,func-returns-value]
+        QInputDialog.getText = staticmethod(lambda *_, **__: (monkey.words(), monkey.rng.random() < 0.7))
+        QMessageBox.exec = lambda box: monkey.done.append(f"told: {box.text()[:80]}") or 0
 
     def words(self) -> str:
         """Something to type."""
@@ -183,7 +207,11 @@ class Monkey:
 
     def _stage(self) -> str:
         """The desk shown least so far, or any."""
-        stage = min(self.desks, key=lambda one: self.desks[one]) if self.rng.random() < 0.5 else self.rng.choice(list(self.desks))
+        stage = (
+            min(self.desks, key=lambda one: self.desks[one])
+            if self.rng.random() < 0.5
+            else self.rng.choice(list(self.desks))
+        )
         self.desks[stage] += 1
         self.window.show_stage(stage)
         return stage
@@ -205,11 +233,17 @@ class Monkey:
         view.setFocus()
         said = self.rng.choice(("", "", "", "1.52", "OL", "12.4 mohm", "C1", "fault", self.words()[:20]))
         QTest.keyClicks(view, said.encode("ascii", "ignore").decode())  # it ends the process over any other key
-        QTest.keyClick(view, self.rng.choice((Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Return, Qt.Key.Key_Backspace)))
+        QTest.keyClick(
+            view, self.rng.choice((Qt.Key.Key_Space, Qt.Key.Key_Return, Qt.Key.Key_Return, Qt.Key.Key_Backspace))
+        )
         return f"card {said!r}"
 
     def _menu(self) -> str:
-        usable = {name: one for name, one in self.window.commands.by_name.items() if name not in ("Close", "New harness…") and one.isEnabled()}
+        usable = {
+            name: one
+            for name, one in self.window.commands.by_name.items()
+            if name not in ("Close", "New harness…") and one.isEnabled()
+        }
         name = self.rng.choice(list(usable))
         usable[name].trigger()
         return name
@@ -234,7 +268,9 @@ class Monkey:
         self.window.resize(wide, high)
         canvas = self.window.trunk
         QTest.mouseClick(
-            canvas, Qt.MouseButton.LeftButton, pos=QPoint(self.rng.randrange(max(1, canvas.width())), self.rng.randrange(max(1, canvas.height())))
+            canvas,
+            Qt.MouseButton.LeftButton,
+            pos=QPoint(self.rng.randrange(max(1, canvas.width())), self.rng.randrange(max(1, canvas.height()))),
         )
         return f"{wide} × {high}"
 
@@ -284,7 +320,7 @@ def play(seconds: float, seed: int, folder: Path, slow_s: float = SLOW_S) -> tup
                 file.revisions()
     finally:
         sys.excepthook = before
-        QFileDialog.getSaveFileName, QFileDialog.getOpenFileName, QInputDialog.getText, QMessageBox.exec = kept  # type: ignore[method-assign,assignment]
+        QFileDialog.getSaveFileName, QFileDialog.getOpenFileName, QInputDialog.getText, QMessageBox.exec = kept
         theme.apply_theme(app)
     return monkey, bugs
 

@@ -1,4 +1,5 @@
-"""Instruments that drip, babble, hang up, lie or aren't there: one limit for a reading, a sentence, nothing half logged."""
+"""Instruments that drip, babble, hang up, lie or aren't there: one limit for a reading, a sentence, nothing half
+logged."""
 
 from __future__ import annotations
 
@@ -59,15 +60,35 @@ def babble(line: socket.socket) -> None:
 
 
 BAD: dict[Callable[[socket.socket], None], str] = {
-    drip: "nothing whole in time", babble: "more than an answer can be", lambda line: line.close(): "switched off or unplugged",
+    drip: "nothing whole in time",
+    babble: "more than an answer can be",
+    lambda line: line.close(): "switched off or unplugged",
     lambda line: line.sendall(b"1.5 mm\n1.6 mm\n"): "out of step",
 } | {
     (lambda line, said=said: line.sendall(said + b"\n")): "no reading of a height"
-    for said in (b"nan mm", b"inf mm", b"-inf mm", b"-1.5 mm", b"0 mm", b"1e9 mm", b"1e308 mm", b"1.5 V", b"1,5,5 mm", b"", b"\xff\xfe\x00", b"ERR 7", b"1.5 mm 1.6 mm", b"<b>1.5 mm</b>", b"9" * 400)
-}  # fmt: skip
+    for said in (
+        b"nan mm",
+        b"inf mm",
+        b"-inf mm",
+        b"-1.5 mm",
+        b"0 mm",
+        b"1e9 mm",
+        b"1e308 mm",
+        b"1.5 V",
+        b"1,5,5 mm",
+        b"",
+        b"\xff\xfe\x00",
+        b"ERR 7",
+        b"1.5 mm 1.6 mm",
+        b"<b>1.5 mm</b>",
+        b"9" * 400,
+    )
+}
 
 
-def test_one_limit_holds_for_a_whole_reading_and_what_is_none_is_refused(tmp_path: Path, capfd: pytest.CaptureFixture[str]) -> None:
+def test_one_limit_holds_for_a_whole_reading_and_what_is_none_is_refused(
+    tmp_path: Path, capfd: pytest.CaptureFixture[str]
+) -> None:
     for say, told in BAD.items():
         with speaking(say) as address:
             begun = time.monotonic()
@@ -98,7 +119,20 @@ def test_what_is_no_device_is_said_within_a_second(tmp_path: Path) -> None:
     finally:
         for link in links.values():
             os.unlink(link)
-    for wrong in ("com1", "tcp:host", "tcp:h:0", "tcp:h:99999", "/dev/a b", "/dev/tty?baud=9601", "tcp:h:1?baud=9600", "/dev/tty?wait=0", "/dev/tty?wait=nan", "/dev/tty?wait=1e3", "/dev/tty?x=1", "/etc/passwd"):  # fmt: skip
+    for wrong in (
+        "com1",
+        "tcp:host",
+        "tcp:h:0",
+        "tcp:h:99999",
+        "/dev/a b",
+        "/dev/tty?baud=9601",
+        "tcp:h:1?baud=9600",
+        "/dev/tty?wait=0",
+        "/dev/tty?wait=nan",
+        "/dev/tty?wait=1e3",
+        "/dev/tty?x=1",
+        "/etc/passwd",
+    ):
         with pytest.raises(InputError):
             parse_address(wrong)
     assert parse_address("/dev/ttyUSB0?baud=115200&wait=8").baud == 115200
@@ -111,10 +145,18 @@ def test_gauge_and_meter_read_alike_over_a_serial_line_and_tcp() -> None:
     net = Netlist(analyse(demo("shore"), generic()))
     places = sorted(net.node_of)[:7]
     probes = [Probe("two", (a,), (b,)) for a, b in itertools.pairwise(places)]
-    with MeterTerminal(simulated(net, [], 4)) as line, MeterServer(simulated(net, [], 4)) as port, MeterLink(line.address) as a, MeterLink(port.address) as b:  # fmt: skip
+    with (
+        MeterTerminal(simulated(net, [], 4)) as line,
+        MeterServer(simulated(net, [], 4)) as port,
+        MeterLink(line.address) as a,
+        MeterLink(port.address) as b,
+    ):
         assert a.box
         assert [a.measure(probe) for probe in probes] == [b.measure(probe) for probe in probes]
-    with MeterTerminal(Bench(Unit(net, seed=3), "hang up", after=2)) as line, MeterLink(line.address, wait_s=0.5) as link:
+    with (
+        MeterTerminal(Bench(Unit(net, seed=3), "hang up", after=2)) as line,
+        MeterLink(line.address, wait_s=0.5) as link,
+    ):
         taken = []
         with pytest.raises(StoreError, match="was lost"):
             taken += [link.measure(probe) for probe in probes]
@@ -124,7 +166,8 @@ def test_gauge_and_meter_read_alike_over_a_serial_line_and_tcp() -> None:
 
 
 def test_a_line_that_broke_once_is_opened_anew_and_the_reading_taken_whole() -> None:
-    """Unplugged for a moment in the middle of a reading: the same meter reads on, another one at its address is not taken for it."""
+    """Unplugged for a moment in the middle of a reading: the same meter reads on, another one at its address is not
+    taken for it."""
     net = Netlist(analyse(demo("shore"), generic()))
     places = sorted(net.node_of)[:5]
     probes = [Probe("two", (a,), (b,)) for a, b in itertools.pairwise(places)]

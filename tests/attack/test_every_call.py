@@ -1,5 +1,5 @@
-"""Every call that saves anything fails once, at every place, beside the kills: nothing that was announced is lost, nothing is half there, and what
-failed is a sentence."""
+"""Every call that saves anything fails once, at every place, beside the kills: nothing that was announced is lost,
+nothing is half there, and what failed is a sentence."""
 
 from __future__ import annotations
 
@@ -38,7 +38,8 @@ CODES = (errno.ENOSPC, errno.EIO, errno.EDQUOT)
 
 @contextmanager
 def failing(monkeypatch: pytest.MonkeyPatch, shim: Shim) -> Iterator[None]:
-    """The calls to the system that save, counted with SQLite's own: open for writing, write, fsync, rename, link, truncation, lock."""
+    """The calls to the system that save, counted with SQLite's own: open for writing, write, fsync, rename, link,
+    truncation, lock."""
 
     def wrapped(real: Callable[..., Any], saves: Callable[..., bool]) -> Callable[..., Any]:
         def call(*args: Any, **more: Any) -> Any:
@@ -82,7 +83,10 @@ def ready(folder: Path) -> None:
     """A harness with a build, a station's log of it, a list, a picture."""
     with ProjectFile.create(folder / "a.umber", demo("shore"), copied=False) as project:
         begin(project, "one", [1]).close()
-        with ProjectFile.open(folder / "a.umber", for_writing=False) as reader, resume(reader, "one", station="back") as there:
+        with (
+            ProjectFile.open(folder / "a.umber", for_writing=False) as reader,
+            resume(reader, "one", station="back") as there,
+        ):
             there.advance()
         with resume(project, "one") as here:
             here.advance()
@@ -140,7 +144,10 @@ def advanced(project: ProjectFile) -> None:
 
 
 def at_station(path: Path) -> None:
-    with ProjectFile.open(path / "a.umber", for_writing=False) as reader, resume(reader, "one", station="back") as there:
+    with (
+        ProjectFile.open(path / "a.umber", for_writing=False) as reader,
+        resume(reader, "one", station="back") as there,
+    ):
         there.advance()
 
 
@@ -172,13 +179,26 @@ def design_id(path: Path) -> str:
 
 
 ACTS: dict[str, tuple[Callable[[Path], None], Callable[[Path], Any]]] = {
-    "edit": (with_file(edit), design), "undo and redo": (with_file(undone), design), "say": (shell("say", "@/a.umber", "lamp 5 W at mast"), design),
-    "freeze": (shell("freeze", "@/a.umber", "rev A"), design), "import": (shell("import", "@/list.csv", "--into", "@/a.umber", "--accept-doubts"), design), "step": (with_file(advanced), log), "station’s step": (at_station, lines),
-    "merge": (with_file(lambda p: merge(p, station_path(p.path, "back"))), log), "strike": (with_file(lambda p: strike(p, "3", "Jo", "why")), log), "photograph": (with_file(photograph), log),
-    "shelf": (shell("shelf", "@/a.umber", "--read", "@/stock.csv", "--replace"), lambda p: json.dumps(coils(p))), "export": (shell("export", "@/a.umber", "--format", "json", "-o", "@/o.json"), lambda p: (p / "o.json").read_text() if (p / "o.json").exists() else ""),
-    "new": (shell("new", "@/new.umber"), kept), "restore": (shell("restore", "@/a.umber", "--revision", "1", "-o", "@/new.umber"), kept), "salvage": (shell("salvage", "@/a.umber", "-o", "@/new.umber"), kept),
+    "edit": (with_file(edit), design),
+    "undo and redo": (with_file(undone), design),
+    "say": (shell("say", "@/a.umber", "lamp 5 W at mast"), design),
+    "freeze": (shell("freeze", "@/a.umber", "rev A"), design),
+    "import": (shell("import", "@/list.csv", "--into", "@/a.umber", "--accept-doubts"), design),
+    "step": (with_file(advanced), log),
+    "station’s step": (at_station, lines),
+    "merge": (with_file(lambda p: merge(p, station_path(p.path, "back"))), log),
+    "strike": (with_file(lambda p: strike(p, "3", "Jo", "why")), log),
+    "photograph": (with_file(photograph), log),
+    "shelf": (shell("shelf", "@/a.umber", "--read", "@/stock.csv", "--replace"), lambda p: json.dumps(coils(p))),
+    "export": (
+        shell("export", "@/a.umber", "--format", "json", "-o", "@/o.json"),
+        lambda p: (p / "o.json").read_text() if (p / "o.json").exists() else "",
+    ),
+    "new": (shell("new", "@/new.umber"), kept),
+    "restore": (shell("restore", "@/a.umber", "--revision", "1", "-o", "@/new.umber"), kept),
+    "salvage": (shell("salvage", "@/a.umber", "-o", "@/new.umber"), kept),
     "settings": (remembered, lambda p: read_state(p / "s.json")),
-}  # fmt: skip
+}
 
 
 def coils(path: Path) -> list[str]:
@@ -216,11 +236,19 @@ def test_each_call_of_each_saving_act_fails_once(
     assert fine, capfd.readouterr().err
     count, before = shim.calls, probe(origin)
     assert count >= 3
-    places = range(1, count + 1) if count <= MOST else sorted({1 + round(n * (count - 1) / (MOST - 1)) for n in range(MOST)})
+    places = (
+        range(1, count + 1) if count <= MOST else sorted({1 + round(n * (count - 1) / (MOST - 1)) for n in range(MOST)})
+    )
     refused = 0
     for at in places:
         said, found, path = tried(at)
-        if name in ("step", "station’s step", "merge", "strike", "photograph"):  # each entry is one of its own, and its signature another
+        if name in (
+            "step",
+            "station’s step",
+            "merge",
+            "strike",
+            "photograph",
+        ):  # each entry is one of its own, and its signature another
             assert before <= found <= after, (at, before, found, after)
             assert not said or found > before, at
         else:
@@ -234,7 +262,9 @@ def test_each_call_of_each_saving_act_fails_once(
     print(f"{name}: {len(places)} of {count} calls, {refused} refused")
 
 
-def test_what_copies_remember_and_shop_parts_bear_a_failing_disk(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_what_copies_remember_and_shop_parts_bear_a_failing_disk(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     """Doors that say nothing to the user when they fail: what was there before stands."""
     if library() is None:
         pytest.skip("this interpreter has SQLite built in")

@@ -60,7 +60,9 @@ def test_the_schema_is_covered() -> None:
 @pytest.mark.parametrize("field", NUMBERS, ids=str)
 @pytest.mark.share(8)
 def test_figures_at_their_bounds(field: Field) -> None:
-    bounded = [kind for kind in field.numbers if any("inimum" in key for key in kind) and any("aximum" in key for key in kind)]
+    bounded = [
+        kind for kind in field.numbers if any("inimum" in key for key in kind) and any("aximum" in key for key in kind)
+    ]
     assert bounded or field.way == ("format",), "a figure without bounds"
     for value in field.edges():
         design = accepted(field, value)

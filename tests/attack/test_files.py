@@ -76,7 +76,9 @@ def test_kill_9_at_any_moment_loses_nothing_shown(path: Path) -> None:
             heads.add(head)
             shown = max(shown, number)
         with ProjectFile.open(path, for_writing=False) as file:
-            undone = shown % 7 == 0 and int(file.design.project.name) == shown - 1 and file.can_redo() == f"edit {shown}"
+            undone = (
+                shown % 7 == 0 and int(file.design.project.name) == shown - 1 and file.can_redo() == f"edit {shown}"
+            )
             assert undone or int(file.design.project.name) in (shown, shown + 1)
             shown = int(file.design.project.name)
             heads |= {row.seq for row in file.revisions()}
@@ -152,7 +154,9 @@ def test_a_disk_that_fails_at_any_call_loses_nothing(path: Path, how: str) -> No
         ("loop/a.umber", "round in a circle"), ("nowhere.umber", "exists already"),
     ],
 )  # fmt: skip
-def test_names_that_cannot_be_made_are_said(tmp_path: Path, name: str, says: str, capsys: pytest.CaptureFixture[str]) -> None:
+def test_names_that_cannot_be_made_are_said(
+    tmp_path: Path, name: str, says: str, capsys: pytest.CaptureFixture[str]
+) -> None:
     (tmp_path / "file").write_text("x")
     (tmp_path / "loop").symlink_to("loop")
     (tmp_path / "nowhere.umber").symlink_to("gone.umber")
@@ -166,7 +170,14 @@ def test_names_that_cannot_be_made_are_said(tmp_path: Path, name: str, says: str
 def test_what_is_no_file_is_said_at_once(tmp_path: Path, command: str, capsys: pytest.CaptureFixture[str]) -> None:
     os.mkfifo(tmp_path / "pipe.umber")
     os.mkfifo(tmp_path / "pipe.json")
-    for name in (tmp_path / "pipe.umber", tmp_path / "pipe.json", "/dev/zero", tmp_path, tmp_path / ("x" * 300), tmp_path / "none"):
+    for name in (
+        tmp_path / "pipe.umber",
+        tmp_path / "pipe.json",
+        "/dev/zero",
+        tmp_path,
+        tmp_path / ("x" * 300),
+        tmp_path / "none",
+    ):
         rest = {"export": ["-o", str(tmp_path / "o.csv")], "import": ["-o", str(tmp_path / "o.umber")]}.get(command, [])
         assert main([command, str(name), *rest]) == 2
         told = capsys.readouterr().err
@@ -174,16 +185,23 @@ def test_what_is_no_file_is_said_at_once(tmp_path: Path, command: str, capsys: p
         assert told.count("\n") == 1
 
 
-def test_no_writer_lands_on_a_harness_a_device_or_a_dangling_link(path: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+def test_no_writer_lands_on_a_harness_a_device_or_a_dangling_link(
+    path: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
     before = path.read_bytes()
     shutil.copy(path, tmp_path / "list.csv")
     (tmp_path / "link.csv").symlink_to(path.name)
     (tmp_path / "gone.csv").symlink_to("nothing.csv")
     os.link(path, tmp_path / "hard.json")
     for name, says in (
-        ("a.umber", "harness file"), ("new.umber", "harness file"), ("list.csv", "harness file"), ("link.csv", "harness file"),
-        ("hard.json", "harness file"), ("gone.csv", "leads nowhere"), ("a.umber-journal", "belongs to a harness"),
-    ):  # fmt: skip
+        ("a.umber", "harness file"),
+        ("new.umber", "harness file"),
+        ("list.csv", "harness file"),
+        ("link.csv", "harness file"),
+        ("hard.json", "harness file"),
+        ("gone.csv", "leads nowhere"),
+        ("a.umber-journal", "belongs to a harness"),
+    ):
         for form in ("json", "csv", "xlsx", "pdf"):
             assert main(["export", str(path), "-o", str(tmp_path / name), "--format", form, "--force"]) == 2, name
             assert says in capsys.readouterr().err
@@ -256,7 +274,8 @@ def test_a_view_in_place_of_a_table_is_not_asked(path: Path) -> None:
     with sqlite3.connect(path) as db:
         db.execute("ALTER TABLE state RENAME TO old")
         db.execute(
-            "CREATE VIEW state AS WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n) SELECT 'head' AS name, max(i) AS value FROM n"
+            "CREATE VIEW state AS WITH RECURSIVE n(i) AS (SELECT 1 UNION ALL SELECT i + 1 FROM n) SELECT 'head' AS "
+            "name, max(i) AS value FROM n"
         )
     db.close()
     start = time.monotonic()
@@ -268,9 +287,14 @@ def test_a_view_in_place_of_a_table_is_not_asked(path: Path) -> None:
 def test_the_authorizer_lets_nothing_else_through(path: Path) -> None:
     with ProjectFile.open(path) as file:
         for sql in (
-            "ATTACH ':memory:' AS x", "CREATE TABLE t (a)", "DROP TABLE state", "SELECT load_extension('x')", "SELECT writefile('x', 'y')",
-            "CREATE TEMP TRIGGER t AFTER UPDATE ON state BEGIN SELECT 1; END", "UPDATE sqlite_master SET sql = ''",
-        ):  # fmt: skip
+            "ATTACH ':memory:' AS x",
+            "CREATE TABLE t (a)",
+            "DROP TABLE state",
+            "SELECT load_extension('x')",
+            "SELECT writefile('x', 'y')",
+            "CREATE TEMP TRIGGER t AFTER UPDATE ON state BEGIN SELECT 1; END",
+            "UPDATE sqlite_master SET sql = ''",
+        ):
             with pytest.raises(sqlite3.DatabaseError):
                 file._db.execute(sql)
         assert file._db.execute("PRAGMA trusted_schema").fetchone() == (0,)
@@ -312,8 +336,11 @@ def _hung(*_: object) -> None:
     raise AssertionError("waited for what never comes")
 
 
-def test_no_door_waits_for_what_is_no_file(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capfd: pytest.CaptureFixture[str]) -> None:
-    """Pipes, sockets, devices, folders, links and the harness itself at every door of the shell that takes a file: a sentence, and nothing changed."""
+def test_no_door_waits_for_what_is_no_file(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capfd: pytest.CaptureFixture[str]
+) -> None:
+    """Pipes, sockets, devices, folders, links and the harness itself at every door of the shell that takes a file: a
+    sentence, and nothing changed."""
     monkeypatch.chdir(tmp_path)
     ProjectFile.create(Path("b.umber"), demo("shore"), copied=False).close()
     os.mkfifo("pipe")
@@ -330,11 +357,27 @@ def test_no_door_waits_for_what_is_no_file(tmp_path: Path, monkeypatch: pytest.M
             for kind in ("umber", "csv", "json", "umbershelf", "jsonl", "xlsx"):
                 Path(f"{odd}.{kind}").symlink_to(odd)
             for words in (
-                "status {}.umber", "history {}.umber", "check {}.json", "restore {}.umber -o q.umber", "salvage {}.umber -o q.umber", "import {}.csv -o q.umber",
-                "import {}.xlsx -o q.umber", "infer {}.csv", "shelf b.umber --use {}.umbershelf", "shelf b.umber --read {}.csv", "shelf b.umber --parts {}.csv",
-                "coils b.umber --units 1 --stock {}.csv", "lengths b.umber --learn {}.csv", "log b.umber --merge {}.jsonl", "catalogue check {}.json",
-                "verify b.umber --certificate {}.json", "export b.umber -o {}.json --force", "labels b.umber -o {}.csv", "shelf b.umber --write {}.csv", "diff b.umber {}.umber",
-            ):  # fmt: skip
+                "status {}.umber",
+                "history {}.umber",
+                "check {}.json",
+                "restore {}.umber -o q.umber",
+                "salvage {}.umber -o q.umber",
+                "import {}.csv -o q.umber",
+                "import {}.xlsx -o q.umber",
+                "infer {}.csv",
+                "shelf b.umber --use {}.umbershelf",
+                "shelf b.umber --read {}.csv",
+                "shelf b.umber --parts {}.csv",
+                "coils b.umber --units 1 --stock {}.csv",
+                "lengths b.umber --learn {}.csv",
+                "log b.umber --merge {}.jsonl",
+                "catalogue check {}.json",
+                "verify b.umber --certificate {}.json",
+                "export b.umber -o {}.json --force",
+                "labels b.umber -o {}.csv",
+                "shelf b.umber --write {}.csv",
+                "diff b.umber {}.umber",
+            ):
                 signal.setitimer(signal.ITIMER_REAL, 5)
                 status = main(words.format(odd).split())
                 signal.setitimer(signal.ITIMER_REAL, 0)
@@ -381,8 +424,11 @@ def test_what_a_kill_left_half_written_is_cleared_and_what_is_being_written_is_n
 
 
 def test_looking_at_the_file_gives_up_no_lock_of_the_one_that_writes_it(path: Path) -> None:
-    """POSIX locks of a file go when any handle to it in the process is closed: another program could write into the middle of a change."""
-    probe = f"import sqlite3; sqlite3.connect({str(path)!r}, timeout=0, isolation_level=None).execute('BEGIN IMMEDIATE')"
+    """POSIX locks of a file go when any handle to it in the process is closed: another program could write into the
+    middle of a change."""
+    probe = (
+        f"import sqlite3; sqlite3.connect({str(path)!r}, timeout=0, isolation_level=None).execute('BEGIN IMMEDIATE')"
+    )
     with ProjectFile.open(path) as project:
         with database.Transaction(project._db, path):
             ProjectFile.open(path, for_writing=False).close()

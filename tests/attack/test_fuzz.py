@@ -7,6 +7,6 @@ from attack.fuzz import FUZZERS, run
 
 @pytest.mark.parametrize("name", FUZZERS)
 @pytest.mark.share(3)
-def test_nothing_breaks(name: str, qtlog) -> None:  # type: ignore[no-untyped-def]
+def test_nothing_breaks(name: str, qtlog) -> None:
     with qtlog.disabled():  # Qt’s own remarks on pictures that are none
         assert run(150 if FUZZERS[name][1] > 5 else 40, 7, (name,)) == []

@@ -1,4 +1,5 @@
-"""Lines of another station's log that no bench can have written: each is named, nothing is merged, and the log can be read ever after."""
+"""Lines of another station's log that no bench can have written: each is named, nothing is merged, and the log can be
+read ever after."""
 
 from __future__ import annotations
 
@@ -25,22 +26,57 @@ def nested(depth: int) -> Any:
     return found
 
 
-FIELDS: list[dict[str, Any]] = [
-    {"at_ms": value} for value in (1_795_000_000_000_000, -1, 2**63, 10**40, 1e308, 4_102_444_800_000, "now", None, True, 1.5, [1])
-] + [
-    {"unit": value} for value in (-1, 2, 10_001, 2**70, "1", None, True, 1.0)
-] + [
-    {name: value} for name in ("id", "build") for value in ("", "x" * 501, "a\0b", "a\nb", "half \ud800", 7, None, ["a"])
-] + [
-    {"build": "never begun"}, {"step": "x" * 501}, {"step": None}, {"step": "\ud800"}, {"kind": ""}, {"kind": 7}, {"kind": "x" * 41}, {"kind": None},
-    {"data": None}, {"data": []}, {"data": {"says": "x" * 30_000}}, {"data": {"says": 7}}, {"data": {"says": "half \ud800"}}, {"kind": "unheard of", "data": nested(40)},
-    {"kind": "unheard of", "data": {"a": 10**30}}, {"kind": "unheard of", "data": {"\ud800": 1}}, {"kind": "read", "data": {"what": "height", "value": float("inf")}},
-    {"kind": "signed", "data": {}}, {"kind": "begin", "data": {"units": []}}, {"kind": "begin", "data": {"units": [1], "school": "operation", "hands": 1, "revision": 1, "harness": "another"}},
-    {"kind": "done", "data": {"coil_m": -5}}, {"kind": "done", "data": {"coil_m": "NaN"}}, {"kind": "undo", "data": {}},
-]  # fmt: skip
+FIELDS: list[dict[str, Any]] = (
+    [
+        {"at_ms": value}
+        for value in (1_795_000_000_000_000, -1, 2**63, 10**40, 1e308, 4_102_444_800_000, "now", None, True, 1.5, [1])
+    ]
+    + [{"unit": value} for value in (-1, 2, 10_001, 2**70, "1", None, True, 1.0)]
+    + [
+        {name: value}
+        for name in ("id", "build")
+        for value in ("", "x" * 501, "a\0b", "a\nb", "half \ud800", 7, None, ["a"])
+    ]
+    + [
+        {"build": "never begun"},
+        {"step": "x" * 501},
+        {"step": None},
+        {"step": "\ud800"},
+        {"kind": ""},
+        {"kind": 7},
+        {"kind": "x" * 41},
+        {"kind": None},
+        {"data": None},
+        {"data": []},
+        {"data": {"says": "x" * 30_000}},
+        {"data": {"says": 7}},
+        {"data": {"says": "half \ud800"}},
+        {"kind": "unheard of", "data": nested(40)},
+        {"kind": "unheard of", "data": {"a": 10**30}},
+        {"kind": "unheard of", "data": {"\ud800": 1}},
+        {"kind": "read", "data": {"what": "height", "value": float("inf")}},
+        {"kind": "signed", "data": {}},
+        {"kind": "begin", "data": {"units": []}},
+        {
+            "kind": "begin",
+            "data": {"units": [1], "school": "operation", "hands": 1, "revision": 1, "harness": "another"},
+        },
+        {"kind": "done", "data": {"coil_m": -5}},
+        {"kind": "done", "data": {"coil_m": "NaN"}},
+        {"kind": "undo", "data": {}},
+    ]
+)
 RAW = ["{", "[]", "7", "null", '"x"', "{}", "\ufeff{}", '{"id": NaN}', "[" * 5000, '{"input": "00", "body": "!"}', '{"input": "00", "body": "eJwDAAAAAAE="}', '{"signed": {}}', '{"signed": {"key": "00", "entries": 1, "seal": "", "signature": ""}}',
        '{"id": "n", "build": "one", "at_ms": 1, "kind": "note", "unit": 1, "step": "", "data": {"says": "a", "x": Infinity}}', "x" * 100_000]  # fmt: skip
-GOOD = {"id": "good", "build": "one", "at_ms": 1_795_000_000_000, "kind": "note", "unit": 1, "step": "", "data": {"says": "so"}}
+GOOD = {
+    "id": "good",
+    "build": "one",
+    "at_ms": 1_795_000_000_000,
+    "kind": "note",
+    "unit": 1,
+    "step": "",
+    "data": {"says": "so"},
+}
 
 
 @pytest.fixture
@@ -60,7 +96,11 @@ def test_every_bad_line_is_named_and_poisons_nothing(harness: Path, capfd: pytes
     with ProjectFile.open(harness) as project:
         before = project.floor.seal()
         for line in hostile():
-            path.write_text(f"{json.dumps(GOOD)}\n{line}\n{json.dumps(GOOD | {'id': 'after'})}\n", encoding="utf-8", errors="surrogatepass")
+            path.write_text(
+                f"{json.dumps(GOOD)}\n{line}\n{json.dumps(GOOD | {'id': 'after'})}\n",
+                encoding="utf-8",
+                errors="surrogatepass",
+            )
             with pytest.raises(StoreError, match=r"line 2|another harness|UTF-8") as told:
                 merge(project, path)
             assert "Nothing was merged" in str(told.value) or "UTF-8" in str(told.value), line[:80]
@@ -72,8 +112,14 @@ def test_every_bad_line_is_named_and_poisons_nothing(harness: Path, capfd: pytes
         assert main([words, str(harness)]) in (0, 1)
 
 
-def test_what_is_before_a_bad_line_is_taken_where_it_is_asked_for(harness: Path, capfd: pytest.CaptureFixture[str]) -> None:
-    with ProjectFile.open(harness) as project, ProjectFile.open(harness, for_writing=False) as reader, begin(reader, "two", [2], station="back") as other:  # fmt: skip
+def test_what_is_before_a_bad_line_is_taken_where_it_is_asked_for(
+    harness: Path, capfd: pytest.CaptureFixture[str]
+) -> None:
+    with (
+        ProjectFile.open(harness) as project,
+        ProjectFile.open(harness, for_writing=False) as reader,
+        begin(reader, "two", [2], station="back") as other,
+    ):
         for _ in range(3):
             other.advance()
         other.close()
@@ -82,7 +128,10 @@ def test_what_is_before_a_bad_line_is_taken_where_it_is_asked_for(harness: Path,
         for bad in random.Random(3).sample(hostile(), 6):
             if "another" in bad:
                 continue
-            path.write_text("\n".join([*lines, bad, *(json.dumps(GOOD | {"id": f"more {n}"}) for n in range(3))]) + "\n", errors="surrogatepass")
+            path.write_text(
+                "\n".join([*lines, bad, *(json.dumps(GOOD | {"id": f"more {n}"}) for n in range(3))]) + "\n",
+                errors="surrogatepass",
+            )
             with pytest.raises(BadLinesError):
                 merge(project, path)
         taken = merge(project, path, without_bad=True)

@@ -8,7 +8,7 @@ from attack.monkey import play
 
 
 @pytest.mark.parametrize("seed", [11, 12])
-def test_the_window_bears_a_monkey(qapp, tmp_path: Path, seed: int, qtlog) -> None:  # type: ignore[no-untyped-def]
+def test_the_window_bears_a_monkey(qapp, tmp_path: Path, seed: int, qtlog) -> None:
     folder = tmp_path / "files"
     folder.mkdir()
     with qtlog.disabled():  # the desktop's own remarks on odd keys

@@ -1,4 +1,5 @@
-"""Another program changes a harness file while it is open: nothing is written into it, nothing sound is replaced, nothing of it is lost."""
+"""Another program changes a harness file while it is open: nothing is written into it, nothing sound is replaced,
+nothing of it is lost."""
 
 from __future__ import annotations
 
@@ -63,10 +64,16 @@ def gone_with_its_folder(_: Path, path: Path) -> None:
 
 
 MOVES: dict[Callable[[Path, Path], None], bool] = {
-    over: False, other_harness: False, cut: False, half: False,
-    lambda old, path: os.replace(old, path): True, linked: True, same_bytes_put_anew: True,
-    lambda _, path: path.unlink(): True, gone_with_its_folder: True,
-}  # fmt: skip
+    over: False,
+    other_harness: False,
+    cut: False,
+    half: False,
+    lambda old, path: os.replace(old, path): True,
+    linked: True,
+    same_bytes_put_anew: True,
+    lambda _, path: path.unlink(): True,
+    gone_with_its_folder: True,
+}
 """What another program does → whether what was opened is whole still, without its name."""
 
 ACTS: list[Callable[[ProjectFile], Any]] = [
@@ -110,7 +117,9 @@ def test_what_another_program_did_to_the_file_stands_and_what_was_open_is_offere
             project.kept_as(tmp_path / f"kept {number} {turn}.umber", named("more"))
             project.close()
             assert state(path) == left
-            assert {copy.path: copy.path.read_bytes() for copy in copies.all_copies() if "kept" not in copy.name} == before
+            assert {
+                copy.path: copy.path.read_bytes() for copy in copies.all_copies() if "kept" not in copy.name
+            } == before
             with ProjectFile.open(tmp_path / f"kept {number} {turn}.umber") as kept:
                 assert kept.design == named("more")
                 assert len(kept.history()) == (7 if whole else 1)
@@ -124,7 +133,11 @@ def test_what_moves_in_the_middle_of_a_change_is_told(tmp_path: Path, monkeypatc
         project.commit(named("second"), "second")
         shutil.copyfile(path, old)
         add = project._history.add
-        monkeypatch.setattr(project._history, "add", lambda *args: (add(*args), shutil.copy2(old, tmp_path / "x"), os.replace(tmp_path / "x", path)))  # fmt: skip
+        monkeypatch.setattr(
+            project._history,
+            "add",
+            lambda *args: (add(*args), shutil.copy2(old, tmp_path / "x"), os.replace(tmp_path / "x", path)),
+        )
         with pytest.raises(MovedError):
             project.commit(named("third"), "third")
         assert path.read_bytes() == old.read_bytes()
@@ -156,7 +169,14 @@ def test_a_copy_by_day_never_gives_its_place_to_less(tmp_path: Path) -> None:
         assert [one.path.name for one in copies.copies_in(folder)] == ["2031-05-12.umber"]
         at = late.find(b"x\x9c")  # the body of the newest revision
         assert at > 0
-        for bad in (late[:-4096], late[: at + 6] + b"\0\0\0\0" + late[at + 10 :], b"", os.urandom(9000), b"\0" * len(late), late[:3000] + b"\xff" * 900 + late[3900:]):  # fmt: skip
+        for bad in (
+            late[:-4096],
+            late[: at + 6] + b"\0\0\0\0" + late[at + 10 :],
+            b"",
+            os.urandom(9000),
+            b"\0" * len(late),
+            late[:3000] + b"\xff" * 900 + late[3900:],
+        ):
             assert not copies.keep(path, key, bad, today)
             assert [one.path.read_bytes() for one in copies.copies_in(folder)] == [late]
         assert copies.keep(path, key, early, today)  # the user put an old one there: both are kept

@@ -24,18 +24,23 @@ PLACE = b"GPSLatitude 57 deg 41 min; camera of Mara, serial 470800471123"
 
 
 def taken(path: Path, width: int = 4000, height: int = 3000) -> Path:
-    """A JPEG that says where it was taken: an Exif segment put right behind the first two bytes, and a comment behind it."""
+    """A JPEG that says where it was taken: an Exif segment put right behind the first two bytes, and a comment behind
+    it."""
     image = QImage(width, height, QImage.Format.Format_RGB32)
     image.fill(QColor("teal"))
     image.save(str(path), "JPEG", 90)  # type: ignore[call-overload]
     data = path.read_bytes()
     exif = b"Exif\0\0MM\0*\0\0\0\x08\0\0" + PLACE
-    said = b"".join(b"\xff" + mark + (len(text) + 2).to_bytes(2, "big") + text for mark, text in ((b"\xe1", exif), (b"\xfe", PLACE)))
+    said = b"".join(
+        b"\xff" + mark + (len(text) + 2).to_bytes(2, "big") + text for mark, text in ((b"\xe1", exif), (b"\xfe", PLACE))
+    )
     path.write_bytes(data[:2] + said + data[2:])
     return path
 
 
-def test_a_photograph_travels_with_the_file_and_nothing_of_its_place_does(tmp_path: Path, capfd: pytest.CaptureFixture[str]) -> None:
+def test_a_photograph_travels_with_the_file_and_nothing_of_its_place_does(
+    tmp_path: Path, capfd: pytest.CaptureFixture[str]
+) -> None:
     harness, out = tmp_path / "shore.umber", tmp_path / "out"
     secret = tmp_path / "Mara's private folder"
     secret.mkdir()

@@ -19,7 +19,9 @@ from umber_trunk.core.sample import generated
 from umber_trunk.store.project import ProjectFile
 
 
-def test_long_work_is_told_of_and_says_how_to_stop_it(monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]) -> None:
+def test_long_work_is_told_of_and_says_how_to_stop_it(
+    monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
     monkeypatch.setattr(terminal, "PROGRESS_S", (0.02, 0.02))
     going = threading.Event()
 
@@ -35,8 +37,11 @@ def test_long_work_is_told_of_and_says_how_to_stop_it(monkeypatch: pytest.Monkey
     assert capsys.readouterr().err == "", "work that speaks for itself isn't spoken over"
 
 
-def test_what_is_whole_is_kept_when_it_is_stopped(tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]) -> None:
-    """Ctrl-C while coverings are being taken: fuses, sizes and ends are, as one revision, and bring no finding that wasn't there."""
+def test_what_is_whole_is_kept_when_it_is_stopped(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
+    """Ctrl-C while coverings are being taken: fuses, sizes and ends are, as one revision, and bring no finding that
+    wasn't there."""
     path = tmp_path / "loom.umber"
     design = generated(12)
     ProjectFile.create(path, design, copied=False).close()

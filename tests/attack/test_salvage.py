@@ -1,6 +1,8 @@
-"""Damage is local: what is whole of a harness file is read and taken out, what is not is named, and nothing is proven across a gap.
+"""Damage is local: what is whole of a harness file is read and taken out, what is not is named, and nothing is proven
+across a gap.
 
-What was whole before is read by SQLite from the file as it was; what is taken out of the damaged one is read without it.
+What was whole before is read by SQLite from the file as it was; what is taken out of the damaged one is read without
+it.
 """
 
 from __future__ import annotations
@@ -41,7 +43,9 @@ def built(path: Path, revisions: int = 60) -> bytes:
         for number in range(2, revisions + 1):
             project.commit(bulky(number), f"edit {number}")
         project.freeze(3, "as sold")
-        project.floor.append(event(f"e{n}", "B", n, "note", 1 + n % 3, data={"says": f"word {n} " * 20}) for n in range(1, 90))
+        project.floor.append(
+            event(f"e{n}", "B", n, "note", 1 + n % 3, data={"says": f"word {n} " * 20}) for n in range(1, 90)
+        )
         project.floor.put_coils([Coil(f"C{n}", "1 mm²", 9.0) for n in range(40)], 1)
         project.floor.book((f"e{n}", "C1", 0.1, 5, "W01") for n in range(1, 60))
     return path.read_bytes()
@@ -71,12 +75,14 @@ def many(rng: random.Random, data: bytearray) -> bytearray:
 
 
 HURTS: tuple[Hurt, ...] = (
-    flipped, swapped, many,
+    flipped,
+    swapped,
+    many,
     lambda rng, data: at_page(rng, data, rng.randbytes(PAGE)),
     lambda rng, data: at_page(rng, data, bytes(PAGE)),
     lambda rng, data: data[: rng.randrange(len(data) // 3, len(data))],
     lambda rng, data: bytearray(PAGE) + data[PAGE:],
-)  # fmt: skip
+)
 
 
 def test_what_is_whole_is_taken_and_what_is_lost_is_named(tmp_path: Path) -> None:
@@ -94,7 +100,11 @@ def test_what_is_whole_is_taken_and_what_is_lost_is_named(tmp_path: Path) -> Non
             if "no revision of it is whole" not in told or table != "revision":
                 wrong = [key for key in rows if whole[table].get(key) != rows[key]]
                 # coils and bookings have no seals: one flipped bit of theirs that still reads well can't be told
-                assert not wrong or (hurt is flipped and table in ("coil", "booking", "frozen") and len(wrong) == 1), (turn, table, wrong)
+                assert not wrong or (hurt is flipped and table in ("coil", "booking", "frozen") and len(wrong) == 1), (
+                    turn,
+                    table,
+                    wrong,
+                )
             assert word in told or word[:4] in told or set(whole[table]) == set(rows), (turn, table, told)
         found.db.close()
 

@@ -44,7 +44,11 @@ def test_ctrl_c_ends_any_search_at_once(tmp_path: Path, after: float) -> None:
     ProjectFile.create(tmp_path / "big.umber", generated(300)).close()
     before = (tmp_path / "big.umber").read_bytes()
     search = subprocess.Popen(
-        [*UMBER, "optimise", str(tmp_path / "big.umber"), "--apply"], stdout=subprocess.PIPE, stderr=subprocess.PIPE, env=env(), text=True
+        [*UMBER, "optimise", str(tmp_path / "big.umber"), "--apply"],
+        stdout=subprocess.PIPE,
+        stderr=subprocess.PIPE,
+        env=env(),
+        text=True,
     )
     time.sleep(after)
     search.send_signal(signal.SIGINT)
@@ -56,7 +60,9 @@ def test_ctrl_c_ends_any_search_at_once(tmp_path: Path, after: float) -> None:
     assert (tmp_path / "big.umber").read_bytes() == before
 
 
-def test_a_stopped_search_shows_the_best_so_far(capsys: pytest.CaptureFixture[str], tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_stopped_search_shows_the_best_so_far(
+    capsys: pytest.CaptureFixture[str], tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     ProjectFile.create(tmp_path / "a.umber", generated(30)).close()
     from umber_trunk.cli import improve, terminal
 
@@ -76,7 +82,7 @@ def test_a_stopped_search_shows_the_best_so_far(capsys: pytest.CaptureFixture[st
     search = improve.optimise
 
     def watched(*words: object, better: Any, **more: object) -> object:
-        return search(*words, better=lambda found: (better(found), told_of.append(found)), **more)  # type: ignore[arg-type]
+        return search(*words, better=lambda found: (better(found), told_of.append(found)), **more)
 
     monkeypatch.setattr(improve, "optimise", watched)
     monkeypatch.setattr(terminal.threading.Event, "wait", interrupted)
@@ -86,19 +92,28 @@ def test_a_stopped_search_shows_the_best_so_far(capsys: pytest.CaptureFixture[st
     assert "of conductor" in told
 
 
-@pytest.mark.parametrize("command", [["solve"], ["check"], ["solve", "--json"], ["export", "-o", "-", "--format", "csv"]])
+@pytest.mark.parametrize(
+    "command", [["solve"], ["check"], ["solve", "--json"], ["export", "-o", "-", "--format", "csv"]]
+)
 @pytest.mark.share(2)
 def test_a_full_disk_behind_standard_output_has_its_own_status(barge_file: Path, command: list[str]) -> None:
     with Path("/dev/full").open("wb") as full:
         done = subprocess.run(
-            [*UMBER, command[0], str(barge_file), *command[1:]], stdout=full, stderr=subprocess.PIPE, env=env(), text=True, check=False
+            [*UMBER, command[0], str(barge_file), *command[1:]],
+            stdout=full,
+            stderr=subprocess.PIPE,
+            env=env(),
+            text=True,
+            check=False,
         )
     assert done.returncode == 4
     assert done.stderr == "umber: the answer could not be written: no space left on device.\n"
 
 
 def test_a_reader_that_goes_away_is_no_error_to_talk_about(barge_file: Path) -> None:
-    gone = subprocess.Popen([*UMBER, "solve", str(barge_file), "--json"], stdout=subprocess.PIPE, stderr=subprocess.PIPE, env=env())
+    gone = subprocess.Popen(
+        [*UMBER, "solve", str(barge_file), "--json"], stdout=subprocess.PIPE, stderr=subprocess.PIPE, env=env()
+    )
     gone.stdout.close()
     assert gone.stderr.read() == b""
     assert gone.wait() == 141
@@ -106,7 +121,12 @@ def test_a_reader_that_goes_away_is_no_error_to_talk_about(barge_file: Path) -> 
 
 
 def test_a_terminal_without_the_letters_gets_others(barge_file: Path) -> None:
-    done = subprocess.run([*UMBER, "check", str(barge_file)], capture_output=True, env=env(PYTHONIOENCODING="ascii", PYTHONUTF8="0"), check=False)
+    done = subprocess.run(
+        [*UMBER, "check", str(barge_file)],
+        capture_output=True,
+        env=env(PYTHONIOENCODING="ascii", PYTHONUTF8="0"),
+        check=False,
+    )
     assert done.returncode == 1
     assert done.stdout.isascii()
     assert b"deg C" in done.stdout
@@ -115,12 +135,21 @@ def test_a_terminal_without_the_letters_gets_others(barge_file: Path) -> None:
 
 def test_no_escape_ever_reaches_a_terminal(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     evil = "\x1b[31mred\x07\x9b"
-    design = from_json(to_json(barge()).replace("Masthead", evil.encode("unicode_escape").decode().replace("\\x", "\\u00")))
+    design = from_json(
+        to_json(barge()).replace("Masthead", evil.encode("unicode_escape").decode().replace("\\x", "\\u00"))
+    )
     path = tmp_path / "evil.umber"
     ProjectFile.create(path, design).close()
     assert main(["new", str(tmp_path / f"{evil}.umber"), "--name", evil]) == 0
-    for words in (["check", str(path)], ["solve", str(path)], ["history", str(path)], ["export", str(path), "-o", "-", "--format", "csv"],
-                  ["check", str(tmp_path / evil)], ["size", "--load", evil, "--supply", "12V", "--run", "3m"], ["nonsense", evil]):  # fmt: skip
+    for words in (
+        ["check", str(path)],
+        ["solve", str(path)],
+        ["history", str(path)],
+        ["export", str(path), "-o", "-", "--format", "csv"],
+        ["check", str(tmp_path / evil)],
+        ["size", "--load", evil, "--supply", "12V", "--run", "3m"],
+        ["nonsense", evil],
+    ):
         try:
             main(words)
         except SystemExit as end:
@@ -182,13 +211,23 @@ def _inflating() -> bytes:
 
 
 BOMBS = {
-    "blanks.csv": lambda: b"wire,from,to\n1," + b" " * 60_000 + b"a,b\n", "brackets.csv": lambda: b"(" * 60_000 + b",from,to\n1,a,b\n",
-    "brackets2.csv": lambda: b",".join([b"[" * 1900] * 150) + b"\n1,a,b\n", "lines.csv": lambda: b"\n" * 40_000_000, "commas.csv": lambda: b"," * 40_000_000,
-    "quote.csv": lambda: b'wire,from,to\n"' + b"x" * 40_000_000, "rows.csv": lambda: b"wire,from,to\n" + b"1,a,b\n" * 3_000_000,
-    "spaces.csv": lambda: b"wire,from,to\n" + b"".join(b"%d,a%sb,%s\n" % (n, b" " * 1900, b", " * 90) for n in range(9000)),
-    "far.xlsx": lambda: _claiming("XFD19000"), "wide.xlsx": lambda: _claiming("ZZ19000"), "deep.xlsx": lambda: _claiming("A1048576"), "inflating.xlsx": _inflating,
-    "latin.csv": lambda: b"wire,from,to\n" + b"1,a\x85,b\n" * 19_000, "nul.csv": lambda: b"\0" * 40_000_000,
-}  # fmt: skip
+    "blanks.csv": lambda: b"wire,from,to\n1," + b" " * 60_000 + b"a,b\n",
+    "brackets.csv": lambda: b"(" * 60_000 + b",from,to\n1,a,b\n",
+    "brackets2.csv": lambda: b",".join([b"[" * 1900] * 150) + b"\n1,a,b\n",
+    "lines.csv": lambda: b"\n" * 40_000_000,
+    "commas.csv": lambda: b"," * 40_000_000,
+    "quote.csv": lambda: b'wire,from,to\n"' + b"x" * 40_000_000,
+    "rows.csv": lambda: b"wire,from,to\n" + b"1,a,b\n" * 3_000_000,
+    "spaces.csv": lambda: (
+        b"wire,from,to\n" + b"".join(b"%d,a%sb,%s\n" % (n, b" " * 1900, b", " * 90) for n in range(9000))
+    ),
+    "far.xlsx": lambda: _claiming("XFD19000"),
+    "wide.xlsx": lambda: _claiming("ZZ19000"),
+    "deep.xlsx": lambda: _claiming("A1048576"),
+    "inflating.xlsx": _inflating,
+    "latin.csv": lambda: b"wire,from,to\n" + b"1,a\x85,b\n" * 19_000,
+    "nul.csv": lambda: b"\0" * 40_000_000,
+}
 
 
 @pytest.mark.parametrize("name", BOMBS)
@@ -203,11 +242,14 @@ def test_a_list_that_is_a_bomb_is_read_or_refused_soon(tmp_path: Path, name: str
     except Exception as why:  # noqa: BLE001 only sentences are allowed
         assert type(why).__name__ in ("StoreError", "InputError")
         assert re.search(r"over|beyond|larger than|No header|holds nothing", str(why))
-    assert time.monotonic() - start < 60  # no hang; the promise of 2 s is measured, not tested, on machines of any speed
+    assert (
+        time.monotonic() - start < 60
+    )  # no hang; the promise of 2 s is measured, not tested, on machines of any speed
 
 
 def test_reading_a_list_takes_work_as_its_rows(tmp_path: Path) -> None:
-    """Calls are counted, not seconds: four times the rows may take at most five times the calls, with one end or many."""
+    """Calls are counted, not seconds: four times the rows may take at most five times the calls, with one end or
+    many."""
 
     def calls(rows: int, ends: int) -> int:
         path = tmp_path / "l.csv"
@@ -234,8 +276,14 @@ def test_reading_a_list_takes_work_as_its_rows(tmp_path: Path) -> None:
 def test_a_large_design_validates_in_one_pass() -> None:
     def text(wires: int, twice: bool) -> str:
         ends = [{"id": f"e{n}", "name": "e", "cavities": [{"id": "1"}, {"id": "2"}]} for n in range(wires // 2)]
-        rows = [{"id": f"w{0 if twice and n == wires - 1 else n}", "start": {"end": f"e{n // 2}", "cavity": "1"}, "finish": {"end": "e0", "cavity": "2"}}
-                for n in range(wires)]  # fmt: skip
+        rows = [
+            {
+                "id": f"w{0 if twice and n == wires - 1 else n}",
+                "start": {"end": f"e{n // 2}", "cavity": "1"},
+                "finish": {"end": "e0", "cavity": "2"},
+            }
+            for n in range(wires)
+        ]
         return json.dumps({"format": 2, "ends": ends, "wires": rows})
 
     def took(wires: int, twice: bool) -> float:

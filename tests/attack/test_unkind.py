@@ -1,5 +1,5 @@
-"""Unkind worlds: no home, no letters, folders that can't be written or vanish, clocks that go back, files of another version, lists that are bombs
-or tables of figures, exports that would tell on their maker."""
+"""Unkind worlds: no home, no letters, folders that can't be written or vanish, clocks that go back, files of another
+version, lists that are bombs or tables of figures, exports that would tell on their maker."""
 
 from __future__ import annotations
 
@@ -39,7 +39,14 @@ BARE = {"PATH": os.environ["PATH"], "PYTHONPATH": str(ROOT / "src"), "QT_QPA_PLA
 
 
 def umber(folder: Path, *words: str, **env: str) -> subprocess.CompletedProcess[bytes]:
-    return subprocess.run([sys.executable, "-m", "umber_trunk", *words], cwd=folder, env=BARE | env, capture_output=True, check=False, timeout=60)
+    return subprocess.run(
+        [sys.executable, "-m", "umber_trunk", *words],
+        cwd=folder,
+        env=BARE | env,
+        capture_output=True,
+        check=False,
+        timeout=60,
+    )
 
 
 ENVS: tuple[dict[str, str], ...] = (
@@ -111,8 +118,18 @@ def test_a_folder_that_disappears_is_a_sentence_and_the_design_is_kept(harness: 
         assert kept.design == wanted
     gone = tmp_path / "gone"
     gone.mkdir()
-    code = f"import os, shutil, sys; os.chdir({str(gone)!r}); shutil.rmtree({str(gone)!r}); from umber_trunk.cli.main import main; print(main(['check', {str(tmp_path / 'kept.umber')!r}]), main(['new', 'x.umber']))"
-    done = subprocess.run([sys.executable, "-c", code], env=BARE | {"HOME": str(tmp_path)}, capture_output=True, text=True, check=False, timeout=60)
+    code = (
+        f"import os, shutil, sys; os.chdir({str(gone)!r}); shutil.rmtree({str(gone)!r}); from umber_trunk.cli.main "
+        f"import main; print(main(['check', {str(tmp_path / 'kept.umber')!r}]), main(['new', 'x.umber']))"
+    )
+    done = subprocess.run(
+        [sys.executable, "-c", code],
+        env=BARE | {"HOME": str(tmp_path)},
+        capture_output=True,
+        text=True,
+        check=False,
+        timeout=60,
+    )
     assert "Traceback" not in done.stderr
     assert "bug" not in done.stderr
     assert re.search(r"[01] [234]\n$", done.stdout), (done.stdout, done.stderr)
@@ -139,7 +156,9 @@ def test_a_clock_that_goes_back_orders_nothing_and_is_said(harness: Path, monkey
         assert len(clocks(project.floor.events())) == 1
 
 
-def test_a_newer_file_is_left_alone_also_one_that_became_newer_meanwhile(harness: Path, tmp_path: Path, capfd: pytest.CaptureFixture[str]) -> None:
+def test_a_newer_file_is_left_alone_also_one_that_became_newer_meanwhile(
+    harness: Path, tmp_path: Path, capfd: pytest.CaptureFixture[str]
+) -> None:
     def newer() -> None:
         other = sqlite3.connect(harness)
         other.execute("PRAGMA user_version = 99")
@@ -218,7 +237,9 @@ HEAD = ["wire", "from", "to", "size", "colour", "length"]
 def test_a_list_of_any_kind_is_read_or_refused_soon(name: str, tmp_path: Path) -> None:
     path = tmp_path / ("list.csv" if name in ("rows", "columns", "formulas") else "list.xlsx")
     if name == "rows":
-        path.write_text("\n".join([",".join(HEAD), *(f"W{n},a {n % 40},b {n % 30},1.5 mm2,red,1 m" for n in range(20_000))]))
+        path.write_text(
+            "\n".join([",".join(HEAD), *(f"W{n},a {n % 40},b {n % 30},1.5 mm2,red,1 m" for n in range(20_000))])
+        )
     elif name == "columns":
         path.write_text(
             "\n".join(
@@ -232,7 +253,18 @@ def test_a_list_of_any_kind_is_read_or_refused_soon(name: str, tmp_path: Path) -
         path.write_text("\n".join([",".join(HEAD), "W1,a 1,b 2,=1.5*1,red,=A1", "W2,a 2,b 3,2026-11-29,red,12:30"]))
     elif name == "dates":
         path.write_bytes(
-            xlsx_bytes([("wires", [HEAD, ["W1", "a 1", "b 2", "2026-11-29", "red", "1.5"], ["W2", "a 2", "b 3", "29.11.2026", "red", "45990"]])])
+            xlsx_bytes(
+                [
+                    (
+                        "wires",
+                        [
+                            HEAD,
+                            ["W1", "a 1", "b 2", "2026-11-29", "red", "1.5"],
+                            ["W2", "a 2", "b 3", "29.11.2026", "red", "45990"],
+                        ],
+                    )
+                ]
+            )
         )
     else:
         whole = xlsx_bytes([("wires", [HEAD, ["W1", "a 1", "b 2", "1.5 mm2", "red", "1 m"]])])

@@ -1,4 +1,5 @@
-"""A long trial of the judge on units it knows nothing of: `./umber trial`. Faults as often as they are met, sound units, and how far what is stated holds.
+"""A long trial of the judge on units it knows nothing of: `./umber trial`. Faults as often as they are met, sound
+units, and how far what is stated holds.
 
 The units are `workshop`'s: another author's physics. Prints what it measured; a short form is in the test run.
 """
@@ -26,8 +27,8 @@ NUTS = 0.15
 
 @dataclass
 class Outcome:
-    """Counts by kind: n, untellable (no reading of the list leaves its band, noise aside), passed though tellable, first, group; what was stated and
-    whether it held; what was missed."""
+    """Counts by kind: n, untellable (no reading of the list leaves its band, noise aside), passed though tellable,
+    first, group; what was stated and whether it held; what was missed."""
 
     kinds: dict[str, Counter[str]] = field(default_factory=lambda: defaultdict(Counter))
     stated: list[tuple[float, bool]] = field(default_factory=list)
@@ -43,7 +44,9 @@ def workshop_of(one: Subject) -> Workshop:
     """The workshop that makes units of a harness: it is told what is planned."""
     plant = one.results.figures.solution.plant
     lengths = {wire: found.finished_m for wire, found in one.results.once(wire_lengths).items()}
-    joints = {wire.id: (float(plant.end_ohm[row, 0]), float(plant.end_ohm[row, 1])) for row, wire in enumerate(plant.wires)}
+    joints = {
+        wire.id: (float(plant.end_ohm[row, 0]), float(plant.end_ohm[row, 1])) for row, wire in enumerate(plant.wires)
+    }
     screws = {(wire, end) for end, wires in one.net.arriving.items() for wire in wires if one.net.screwed(wire, end)}
     return Workshop(one.results, lengths, joints, screws)
 
@@ -100,15 +103,20 @@ def hidden(one: Subject, cases: int, seed: int, found: Outcome) -> None:
                 found.missed.append(f"{kind} {made.truth} passed")
             continue
         group = [suspect.fault for suspect in verdict.suspects if suspect.group == verdict.suspects[0].group]
-        right = any(is_right(fault, truth) for fault in group for truth in made.truth) or (kind == "bent" and verdict.unknown > 0.5)
+        right = any(is_right(fault, truth) for fault in group for truth in made.truth) or (
+            kind == "bent" and verdict.unknown > 0.5
+        )
         count["group"] += right
         count["first"] += bool(group) and any(is_right(group[0], truth) for truth in made.truth)
         if not right:
             found.missed.append(
-                f"{kind} {made.truth}: {[(c.fault.word, round(c.probability, 2)) for c in verdict.causes[:2]]}, none of these {verdict.unknown:.2f}"
+                f"{kind} {made.truth}: {[(c.fault.word, round(c.probability, 2)) for c in verdict.causes[:2]]}, none "
+                f"of these {verdict.unknown:.2f}"
             )
         if kind != "bent":
-            found.stated += [(s.probability, any(is_right(s.fault, truth) for truth in made.truth)) for s in verdict.suspects]
+            found.stated += [
+                (s.probability, any(is_right(s.fault, truth) for truth in made.truth)) for s in verdict.suspects
+            ]
 
 
 def alarms(one: Subject, units: int, noise: float) -> int:
@@ -127,7 +135,9 @@ def tenths(stated: list[tuple[float, bool]], least: int) -> list[tuple[float, fl
     for tenth in range(10):
         pool += [pair for pair in stated if tenth <= 10 * pair[0] < tenth + 1 + (tenth == 9)]
         if len(pool) >= least or (tenth == 9 and pool):
-            rows.append((sum(share for share, _ in pool) / len(pool), sum(right for _, right in pool) / len(pool), len(pool)))
+            rows.append(
+                (sum(share for share, _ in pool) / len(pool), sum(right for _, right in pool) / len(pool), len(pool))
+            )
             pool = []
     return rows
 
@@ -136,7 +146,9 @@ def main() -> None:
     """All of it, or what is asked for."""
     parser = argparse.ArgumentParser()
     parser.add_argument("--cases", type=int, default=1000, help="units with a fault, of each harness")
-    parser.add_argument("--sound", type=int, default=1000, help="sound units of each harness, at the stated noise and at a tenth of it")
+    parser.add_argument(
+        "--sound", type=int, default=1000, help="sound units of each harness, at the stated noise and at a tenth of it"
+    )
     parser.add_argument("--harness", action="append", default=[])
     parser.add_argument("--seed", type=int, default=101)
     args = parser.parse_args()
@@ -147,16 +159,23 @@ def main() -> None:
     for kind, count in sorted(found.kinds.items(), key=lambda row: -row[1]["n"]):
         print(f"{kind:8} {dict(count)}", flush=True)
     told = found.all("n") - found.all("untellable")
-    print(f"{found.all('n')} faults of known kinds, {found.all('untellable')} untellable by the list, {found.all('passed')} tellable passed")
     print(
-        f"of {told} tellable: right among those alike {found.all('group') / max(told, 1):.1%}, itself first {found.all('first') / max(told, 1):.1%}; {found.readings / max(found.all('n'), 1):.1f} readings"
+        f"{found.all('n')} faults of known kinds, {found.all('untellable')} untellable by the list, "
+        f"{found.all('passed')} tellable passed"
+    )
+    print(
+        f"of {told} tellable: right among those alike {found.all('group') / max(told, 1):.1%}, itself first "
+        f"{found.all('first') / max(told, 1):.1%}; {found.readings / max(found.all('n'), 1):.1f} readings"
     )
     for mean, right, count in tenths(found.stated, 400):
         off = math.sqrt(max(right * (1 - right), 1e-9) / count)
         print(f"stated {mean:.1%}, right {right:.1%} ± {off:.1%} of {count}")
     for noise in (1.0, 0.1):
         rows = {name: alarms(subject(name), args.sound, noise) for name in names}
-        print(f"sound units accused at {noise:g} of the noise: {sum(rows.values())} of {args.sound * len(names)} {rows}", flush=True)
+        print(
+            f"sound units accused at {noise:g} of the noise: {sum(rows.values())} of {args.sound * len(names)} {rows}",
+            flush=True,
+        )
     print(*found.missed[:30], sep="\n    ")
     print(f"{time.monotonic() - began:.0f} s")
 

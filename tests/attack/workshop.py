@@ -1,11 +1,12 @@
 """Units as a workshop would make them, and the meter on its bench: another author's physics for trials of the judge.
 
-Of the program it knows the harness (which wires, what size, how long, how good a joint is planned) and how a probe is written; nothing of what the
-judge takes a fault, a meter or a chance to be. Each wire is a chain of resistors:
+Of the program it knows the harness (which wires, what size, how long, how good a joint is planned) and how a probe is
+written; nothing of what the judge takes a fault, a meter or a chance to be. Each wire is a chain of resistors:
 
     stud ──nut── lug ──crimp── copper ── copper ──crimp── lug ──nut── stud
 
-solved with all others by nodal analysis, the second lead held at zero. Copper is by the tables of IEC 60228 and ISO 6722-1, where a size is in them.
+solved with all others by nodal analysis, the second lead held at zero. Copper is by the tables of IEC 60228 and ISO
+6722-1, where a size is in them.
 """
 
 from __future__ import annotations
@@ -46,7 +47,8 @@ class Chain:
 
 @dataclass
 class Made:
-    """One unit on the bench: chains, what leads besides, and what somebody did wrong, as (kind, wires or ends or cable, end)."""
+    """One unit on the bench: chains, what leads besides, and what somebody did wrong, as (kind, wires or ends or cable,
+    end)."""
 
     chains: dict[str, Chain]
     strays: list[tuple[Place, Place, float]] = field(default_factory=list)
@@ -59,7 +61,13 @@ class Workshop:
     """Makes units of one harness. `lengths` are planned metres, `joints` planned ohms at start and finish of each wire,
     `screws` (wire, end) of what is under a nut or screw."""
 
-    def __init__(self, results: Results, lengths: dict[str, float], joints: dict[str, tuple[float, float]], screws: Set[tuple[str, str]]) -> None:
+    def __init__(
+        self,
+        results: Results,
+        lengths: dict[str, float],
+        joints: dict[str, tuple[float, float]],
+        screws: Set[tuple[str, str]],
+    ) -> None:
         self.screws = screws
         self.design: Design = results.design
         plant = results.figures.solution.plant
@@ -68,7 +76,11 @@ class Workshop:
             made = plant.conductors[row]
             known = IEC_60228.get(made.size.area_mm2) if made.make.source.startswith("IEC 60228") else None
             per_m = (known or 1e3 * made.ohm_per_m_20) / 1e3
-            self.plans[wire.id] = (per_m * 0.98 / wire.parallel, lengths.get(wire.id, float(plant.length_m[row])), joints[wire.id])
+            self.plans[wire.id] = (
+                per_m * 0.98 / wire.parallel,
+                lengths.get(wire.id, float(plant.length_m[row])),
+                joints[wire.id],
+            )
         self.sizes = {wire.id: plant.conductors[row].size.area_mm2 for row, wire in enumerate(plant.wires)}
         self.wires = {wire.id: wire for wire in self.design.wires if wire.id in self.plans}
         self.root = self._joined_places()
@@ -79,21 +91,43 @@ class Workshop:
         for end in self.design.ends:
             whole = end.kind in (EndKind.BAR, EndKind.STUD, EndKind.SPLICE)
             for cavity in end.cavities:
-                mates = next((group for group in end.bridged if cavity.id in group and end.kind is EndKind.BOX and not end.housings), None)
-                first = ("", "frame") if end.frame else (end.id, end.cavities[0].id if whole else mates[0] if mates else cavity.id)
+                mates = next(
+                    (
+                        group
+                        for group in end.bridged
+                        if cavity.id in group and end.kind is EndKind.BOX and not end.housings
+                    ),
+                    None,
+                )
+                first = (
+                    ("", "frame")
+                    if end.frame
+                    else (end.id, end.cavities[0].id if whole else mates[0] if mates else cavity.id)
+                )
                 root[end.id, cavity.id] = first
         return root
 
     def sound(self, draw: random.Random, spread: float = 1.0) -> Made:
-        """A unit as a good hand makes it: metal a little under its table, lengths a percent off, crimps each for itself."""
+        """A unit as a good hand makes it: metal a little under its table, lengths a percent off, crimps each for
+        itself."""
         kelvin = draw.gauss(0, 3 * spread)
         chains = {}
         for name, (per_m, metres, joints) in self.plans.items():
-            copper = per_m * metres * (1 + ALPHA * kelvin) * (1 + spread * draw.gauss(0, 0.012)) * (1 + spread * draw.gauss(0, 0.01))
-            halves = [joint / 2 * math.exp(spread * draw.gauss(0, 0.3) - 0.045 * spread**2) for joint in joints for _ in "12"]
+            copper = (
+                per_m
+                * metres
+                * (1 + ALPHA * kelvin)
+                * (1 + spread * draw.gauss(0, 0.012))
+                * (1 + spread * draw.gauss(0, 0.01))
+            )
+            halves = [
+                joint / 2 * math.exp(spread * draw.gauss(0, 0.3) - 0.045 * spread**2) for joint in joints for _ in "12"
+            ]
             one = self.wires[name]
             chains[name] = Chain(
-                (one.start.end, one.start.cavity), (one.finish.end, one.finish.cavity), [halves[0], halves[1], copper, halves[2], halves[3]]
+                (one.start.end, one.start.cavity),
+                (one.finish.end, one.finish.cavity),
+                [halves[0], halves[1], copper, halves[2], halves[3]],
             )
         return Made(chains)
 
@@ -118,7 +152,11 @@ class Workshop:
             return False
         chain, (per_m, metres, _) = made.chains[name], self.plans[name]
         own = max(per_m * metres, 1e-4)
-        more = own * 10 ** draw.uniform(-1, 1.4771) if draw.random() < 0.8 else min(30 * own, 50.0) * (100 / min(30 * own, 50.0)) ** draw.random()
+        more = (
+            own * 10 ** draw.uniform(-1, 1.4771)
+            if draw.random() < 0.8
+            else min(30 * own, 50.0) * (100 / min(30 * own, 50.0)) ** draw.random()
+        )
         part = (0, 4)[side] if film else (1, 3)[side]
         chain.parts[part] += more
         chain.film = part if film else -1
@@ -141,7 +179,12 @@ class Workshop:
         name = self._wire(made, draw)
         side = draw.randrange(2)
         end = (made.chains[name].a, made.chains[name].b)[side][0]
-        others = [(other, s) for other, chain in made.chains.items() for s in (0, 1) if (chain.a, chain.b)[s][0] == end and other != name]
+        others = [
+            (other, s)
+            for other, chain in made.chains.items()
+            for s in (0, 1)
+            if (chain.a, chain.b)[s][0] == end and other != name
+        ]
         others = [row for row in others if self.root[self._at(made, *row)] != self.root[self._at(made, name, side)]]
         if not others:
             return False
@@ -164,7 +207,10 @@ class Workshop:
         if self.root[made.chains[one].a] == self.root[made.chains[two].a] or not self._near(one, two):
             return False
         along = draw.uniform(0.05, 0.95)
-        alike = self.wires[one].start.end == self.wires[two].start.end or self.wires[one].finish.end == self.wires[two].finish.end
+        alike = (
+            self.wires[one].start.end == self.wires[two].start.end
+            or self.wires[one].finish.end == self.wires[two].finish.end
+        )
         made.touching.append((one, along, two, along if alike else 1 - along, draw.uniform(0.002, 0.03)))
         made.truth.append(("short", frozenset([one, two]), ""))
         return True
@@ -188,7 +234,10 @@ class Workshop:
     def _size(self, made: Made, draw: random.Random) -> bool:
         name = self._wire(made, draw)
         plan = self.sizes[name]
-        others = [area for area in STEPS if area < 0.99 * plan][-2:][::-1], [area for area in STEPS if area > 1.01 * plan][:2]
+        others = (
+            [area for area in STEPS if area < 0.99 * plan][-2:][::-1],
+            [area for area in STEPS if area > 1.01 * plan][:2],
+        )
         below = draw.random() < 0.6
         if not (mine := others[0 if below else 1]):
             return False
@@ -210,7 +259,8 @@ class Workshop:
         return [
             end.id
             for end in self.design.ends
-            if end.kind is EndKind.CONNECTOR and sum(end.id in (w.start.end, w.finish.end) for w in self.wires.values()) >= many
+            if end.kind is EndKind.CONNECTOR
+            and sum(end.id in (w.start.end, w.finish.end) for w in self.wires.values()) >= many
         ]
 
     def _wet(self, made: Made, draw: random.Random) -> bool:
@@ -220,7 +270,9 @@ class Workshop:
         end, ohm = draw.choice(ends), 2e3 * 200 ** draw.random()
         here = sorted({place for chain in made.chains.values() for place in (chain.a, chain.b) if place[0] == end})
         for n, a in enumerate(here):
-            made.strays += [(a, b, ohm * (1 + 0.15 * (m - n - 1)) * draw.uniform(0.85, 1.2)) for m, b in enumerate(here) if m > n]
+            made.strays += [
+                (a, b, ohm * (1 + 0.15 * (m - n - 1)) * draw.uniform(0.85, 1.2)) for m, b in enumerate(here) if m > n
+            ]
         made.truth.append(("wet", frozenset([end]), ""))
         return True
 
@@ -257,16 +309,30 @@ class Workshop:
         shapes: dict[tuple[object, ...], list[str]] = {}
         for end in self.design.ends:
             if end.id in self._ends(2):
-                shape = (tuple(sorted(cavity.label or cavity.id for cavity in end.cavities)), tuple(sorted(body.part or "" for body in end.housings)))
+                shape = (
+                    tuple(sorted(cavity.label or cavity.id for cavity in end.cavities)),
+                    tuple(sorted(body.part or "" for body in end.housings)),
+                )
                 shapes.setdefault(shape, []).append(end.id)
-        twins = [pair for ends in shapes.values() for n, one in enumerate(ends) for two in ends[n + 1 :] if self._other_nets(pair := (one, two))]
+        twins = [
+            pair
+            for ends in shapes.values()
+            for n, one in enumerate(ends)
+            for two in ends[n + 1 :]
+            if self._other_nets(pair := (one, two))
+        ]
         if not twins:
             return False
         pair = draw.choice(twins)
         over = {}
         for one, two in (pair, pair[::-1]):
             mine, its = (
-                {cavity.label or cavity.id: (end.id, cavity.id) for end in self.design.ends if end.id == e for cavity in end.cavities}
+                {
+                    cavity.label or cavity.id: (end.id, cavity.id)
+                    for end in self.design.ends
+                    if end.id == e
+                    for cavity in end.cavities
+                }
                 for e in (one, two)
             )
             over |= {place: its[label] for label, place in mine.items()}
@@ -321,7 +387,9 @@ class Bench:
         return self._once(probe)
 
     def _once(self, probe: Probe) -> float:
-        gone = frozenset(name for name, chain in self.made.chains.items() if chain.open or self.draw.random() < chain.share)
+        gone = frozenset(
+            name for name, chain in self.made.chains.items() if chain.open or self.draw.random() < chain.share
+        )
         if probe.lift:
             gone |= {probe.lift}
         if gone not in self._known:
@@ -355,9 +423,15 @@ class Bench:
             return math.inf
         what, _, end = probe.part.partition("@")
         first = self.shop.wires[probe.wire].start.end == end
-        at = 2 if what == "along" else {("stud", True): 0, ("crimp", True): 1, ("crimp", False): 3, ("stud", False): 4}[what, first]
+        at = (
+            2
+            if what == "along"
+            else {("stud", True): 0, ("crimp", True): 1, ("crimp", False): 3, ("stud", False): 4}[what, first]
+        )
         ohm = chain.parts[at] * (0.9 if chain.film == at else 1.0)  # a film gives way a little under the current
-        shown_mv = 1e3 * ohm * probe.amps * (1 + self.noise * self.draw.gauss(0, 0.007)) + self.noise * self.draw.gauss(0, 0.015)
+        shown_mv = 1e3 * ohm * probe.amps * (1 + self.noise * self.draw.gauss(0, 0.007)) + self.noise * self.draw.gauss(
+            0, 0.015
+        )
         return max(round(shown_mv, 2), 0.0) / 1e3 / probe.amps
 
 
@@ -367,7 +441,11 @@ class _Solved:
     def __init__(self, shop: Workshop, made: Made, gone: frozenset[str]) -> None:
         self.number: dict[object, int] = {("", "frame"): 0}
         rows: list[tuple[int, int, float]] = []
-        touched = {name: (share, n) for n, (one, x, two, y, _) in enumerate(made.touching) for name, share in ((one, x), (two, y))}
+        touched = {
+            name: (share, n)
+            for n, (one, x, two, y, _) in enumerate(made.touching)
+            for name, share in ((one, x), (two, y))
+        }
         for name, chain in made.chains.items():
             if name in gone and name not in touched:
                 continue

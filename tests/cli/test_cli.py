@@ -39,8 +39,19 @@ def test_size_json(capsys: pytest.CaptureFixture[str]) -> None:
     assert answer["size"] == "10 mm2"
     assert answer["governs"] == "drop"
     assert set(answer) >= {
-        "size", "area_mm2", "parallel", "governs", "drop_v", "drop_percent", "resistance_ohm", "conductor_c", "ampacity_a", "candidates", "fuse_a", "surge_c",
-    }  # fmt: skip
+        "size",
+        "area_mm2",
+        "parallel",
+        "governs",
+        "drop_v",
+        "drop_percent",
+        "resistance_ohm",
+        "conductor_c",
+        "ampacity_a",
+        "candidates",
+        "fuse_a",
+        "surge_c",
+    }
     assert answer["drop_v"] == pytest.approx(18 * answer["resistance_ohm"], rel=1e-5)
     assert set(answer["candidates"][0]) == {"size", "area_mm2", "drop_percent", "conductor_c", "ampacity_a", "ok"}
 
@@ -91,7 +102,9 @@ def test_size_in_words_and_why(capsys: pytest.CaptureFixture[str]) -> None:
         (["solve", "nowhere.umber"], "does not exist"),
     ],
 )
-def test_wrong_input_is_one_sentence_and_status_2(capsys: pytest.CaptureFixture[str], words: list[str], says: str) -> None:
+def test_wrong_input_is_one_sentence_and_status_2(
+    capsys: pytest.CaptureFixture[str], words: list[str], says: str
+) -> None:
     status, out, err = run(capsys, *words)
     assert status == 2
     assert says in err
@@ -201,7 +214,9 @@ def test_export_needs_to_know_what(capsys: pytest.CaptureFixture[str], demo_file
     assert "names no format" in run(capsys, "export", str(demo_file), "-o", "x.doc")[2]
 
 
-def test_without_a_screen_the_window_says_so(capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch) -> None:
+def test_without_a_screen_the_window_says_so(
+    capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch
+) -> None:
     for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM"):
         monkeypatch.delenv(name, raising=False)
     status, _, err = run(capsys, "demo")
@@ -251,7 +266,11 @@ def test_worth(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
     ProjectFile.create(tmp_path / "w.umber", design_of("supply 24 V at battery", "pump 18 A at bow run 7.5 m")).close()
     status, out, _ = run(capsys, "worth", str(tmp_path / "w.umber"), "--volts", "36V", "--json")
     assert status == 0
-    assert sorted((one["what"] for one in json.loads(out)), reverse=True) == ["supply at 36 V", "bow 1 m closer", "battery 1 m closer"]
+    assert sorted((one["what"] for one in json.loads(out)), reverse=True) == [
+        "supply at 36 V",
+        "bow 1 m closer",
+        "battery 1 m closer",
+    ]
     assert "saves" in run(capsys, "worth", str(tmp_path / "w.umber"))[1]
 
 

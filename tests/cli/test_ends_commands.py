@@ -32,16 +32,28 @@ def said(capsys: pytest.CaptureFixture[str], *words: str, status: int = 0) -> An
 
 def test_demos_are_listed_and_saved(files: dict[str, str], capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
     assert main(["demo", "--list"]) == 0
-    assert [line.split()[0] for line in capsys.readouterr().out.splitlines()] == ["barge", "shore", "computer", "loops", "tractor"]
+    assert [line.split()[0] for line in capsys.readouterr().out.splitlines()] == [
+        "barge",
+        "shore",
+        "computer",
+        "loops",
+        "tractor",
+    ]
     assert main(["demo", "nowhere", "--save", str(tmp_path / "x.json")]) == 2
     assert main(["demo", "barge", "--save", files["barge"]]) != 0  # never over a file
 
 
 def test_fit(files: dict[str, str], capsys: pytest.CaptureFixture[str]) -> None:
     rows = said(capsys, "fit", files["shore"], status=1)
-    assert {"end", "cavity", "wire", "part", "rule", "ok", "value", "low", "high", "unit", "message", "cure"} <= set(rows[0])
+    assert {"end", "cavity", "wire", "part", "rule", "ok", "value", "low", "high", "unit", "message", "cure"} <= set(
+        rows[0]
+    )
     wrong = [row for row in rows if not row["ok"]]
-    assert {(row["rule"], row["wire"]) for row in wrong} == {("stud.hole", "B1"), ("cavity.role", "D3"), ("cavity.role", "D4")}
+    assert {(row["rule"], row["wire"]) for row in wrong} == {
+        ("stud.hole", "B1"),
+        ("cavity.role", "D3"),
+        ("cavity.role", "D4"),
+    }
     lug = next(row for row in wrong if row["rule"] == "stud.hole")
     assert (lug["value"], lug["low"], lug["high"], lug["unit"]) == (8.0, 8.4, 10.0, "mm")
     assert lug["cure"]
@@ -77,7 +89,10 @@ def test_mate(files: dict[str, str], capsys: pytest.CaptureFixture[str]) -> None
     pins = Path(files["shore"]).with_name("pins.csv")
     for rows, status, agrees in (("1,24.1\n2,0\n", 0, True), ("1,0\n2,24.1\n", 1, False), ("1,\n2,\n", 1, False)):
         pins.write_text(f"pin,volts\n{rows}")
-        assert said(capsys, "mate", files["barge"], "--end", "conveyor", "--with", str(pins), status=status)["agrees"] is agrees  # fmt: skip
+        assert (
+            said(capsys, "mate", files["barge"], "--end", "conveyor", "--with", str(pins), status=status)["agrees"]
+            is agrees
+        )
     pins.write_text("pin,volts\n1,dear\n,3\n")
     assert main(["mate", files["barge"], "--end", "conveyor", "--with", str(pins)]) == 2
     assert "row 2, volts" in (told := capsys.readouterr().err)
@@ -106,7 +121,9 @@ def test_strip(files: dict[str, str], capsys: pytest.CaptureFixture[str], tmp_pa
 
 def test_schema_of_a_catalogue(capsys: pytest.CaptureFixture[str]) -> None:
     assert main(["schema", "catalogue"]) == 0
-    assert capsys.readouterr().out == (Path(__file__).parents[2] / "docs/schema/catalogue.schema.json").read_text("utf-8")
+    assert capsys.readouterr().out == (Path(__file__).parents[2] / "docs/schema/catalogue.schema.json").read_text(
+        "utf-8"
+    )
 
 
 def test_the_shops_own_parts_are_proposed(

@@ -42,9 +42,10 @@ def job(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> Job:
 
 def test_an_inverter_on_a_battery_with_a_class_fuse(job: Job) -> None:
     found = job(
-        "supply 12 V 3 mohm at battery", "class T fuse 250 A at battery",
+        "supply 12 V 3 mohm at battery",
+        "class T fuse 250 A at battery",
         "inverter 2 kW at cabin from battery run 1.5 m min 10.5 V",
-    )  # fmt: skip
+    )
     link = index_of(found.design).ends["battery"].links[0]
     assert (link.rating_a, link.style) == (250, "class T")
     feed = next(w for w in found.design.wires if w.name == "inverter feed")
@@ -58,10 +59,15 @@ def test_an_inverter_on_a_battery_with_a_class_fuse(job: Job) -> None:
 
 def test_a_trailer_returning_through_its_frame(job: Job) -> None:
     found = job(
-        "supply 12 V 5 mohm at tow socket", "frame return 5 mohm", "fuse box at nose, 4 ways, from tow socket run 1 m frame return",
-        "tail lamps 2 A at rear from nose run 5 m frame return", "brake lamps 4 A at rear axle from nose run 5 m frame return",
-        "case night: tail lamps", "case braking: all", "fit fuses",
-    )  # fmt: skip
+        "supply 12 V 5 mohm at tow socket",
+        "frame return 5 mohm",
+        "fuse box at nose, 4 ways, from tow socket run 1 m frame return",
+        "tail lamps 2 A at rear from nose run 5 m frame return",
+        "brake lamps 4 A at rear axle from nose run 5 m frame return",
+        "case night: tail lamps",
+        "case braking: all",
+        "fit fuses",
+    )
     # hand: brake lamps' own way, 4 A through 5 mΩ of frame besides its wires
     design, figures = found.design, found.figures
     assert sum(end.frame_ohm > 0 for end in design.ends) == 2
@@ -76,9 +82,13 @@ def test_a_trailer_returning_through_its_frame(job: Job) -> None:
 def test_a_machine_with_twenty_five_loads_on_one_box_and_two_cases(job: Job) -> None:
     loads = [f"motor {n} {1 + n % 4} A at {'station ' + str(n)} from panel run {1 + n % 5} m" for n in range(25)]
     found = job(
-        "supply 24 V 8 mohm at psu", "fuse box at panel, 25 ways, from psu run 0.5 m", *loads,
-        "case setting up: motor 0, motor 1, motor 2", "case running: all", "fit fuses",
-    )  # fmt: skip
+        "supply 24 V 8 mohm at psu",
+        "fuse box at panel, 25 ways, from psu run 0.5 m",
+        *loads,
+        "case setting up: motor 0, motor 1, motor 2",
+        "case running: all",
+        "fit fuses",
+    )
     box = index_of(found.design).ends["panel"]
     assert len([link for link in box.links if link.rating_a]) == 25
     assert {entry.case for entry in found.figures.loads.values()} == {"running"}
@@ -88,9 +98,11 @@ def test_a_machine_with_twenty_five_loads_on_one_box_and_two_cases(job: Job) -> 
 
 def test_a_computer_supply_with_two_rails(job: Job) -> None:
     found = job(
-        "supply 12 V 5 mohm at psu", "supply 5 V 5 mohm at psu", "disk 5 V 0.7 A at bay from psu fused 2 A run 0.6 m",
+        "supply 12 V 5 mohm at psu",
+        "supply 5 V 5 mohm at psu",
+        "disk 5 V 0.7 A at bay from psu fused 2 A run 0.6 m",
         "fan 12 V 0.3 A at lid from psu fused 1 A run 0.4 m",
-    )  # fmt: skip
+    )
     assert len({s.plus for s in found.design.supplies}) == 2
     assert len({s.minus for s in found.design.supplies}) == 1
     assert {key: entry.nominal_v for key, entry in found.figures.loads.items()} == pytest.approx({"disk": 5, "fan": 12})
@@ -98,9 +110,11 @@ def test_a_computer_supply_with_two_rails(job: Job) -> None:
 
 def test_a_loop_supply_with_a_screened_pair(job: Job) -> None:
     found = job(
-        "supply 24 V 1 ohm at rack", "fuse box at marshalling, 4 ways, from rack run 2 m",
-        "transmitter 4-20 mA at brine tank from marshalling run 40 m by screened pair min 12 V", "fit fuses",
-    )  # fmt: skip
+        "supply 24 V 1 ohm at rack",
+        "fuse box at marshalling, 4 ways, from rack run 2 m",
+        "transmitter 4-20 mA at brine tank from marshalling run 40 m by screened pair min 12 V",
+        "fit fuses",
+    )
     assert found.design.cables[0].kind is CableKind.SCREENED
     cores = [w for w in found.design.wires if w.cable]
     assert [w.signal for w in cores] == [False, False, True]
@@ -111,9 +125,12 @@ def test_a_loop_supply_with_a_screened_pair(job: Job) -> None:
 
 def test_a_converter_takes_in_what_it_gives_out_over_its_efficiency(job: Job) -> None:
     found = job(
-        "supply 24 V 5 mohm at battery", "fuse box at panel, 2 ways, from battery run 1 m",
-        "converter 24 to 12 V 90% at house from panel run 2 m", "radio 12 V 5 A at desk from house fused 10 A run 1 m", "fit fuses",
-    )  # fmt: skip
+        "supply 24 V 5 mohm at battery",
+        "fuse box at panel, 2 ways, from battery run 1 m",
+        "converter 24 to 12 V 90% at house from panel run 2 m",
+        "radio 12 V 5 A at desk from house fused 10 A run 1 m",
+        "fit fuses",
+    )
     plant, case = found.figures.solution.plant, found.figures.solution.cases[0]
     row = next(at for at, wire in enumerate(plant.wires) if wire.name == "house feed")
     volts = float(case.node_v[plant.input_plus[0]] - case.node_v[plant.input_minus[0]])
@@ -135,17 +152,25 @@ def test_ac_leads_count_reactance_and_power_factor(job: Job) -> None:
 
 
 def test_an_ac_load_in_watts_draws_by_its_power_factor(job: Job) -> None:
-    found = job("supply 230 V AC 10 mohm at shore post", "kettle 1.5 kW pf 0.8 at galley from shore post fused 16 A run 10 m")
+    found = job(
+        "supply 230 V AC 10 mohm at shore post", "kettle 1.5 kW pf 0.8 at galley from shore post fused 16 A run 10 m"
+    )
     entry = found.figures.loads["kettle"]
     assert entry.amps == pytest.approx(1500 / 0.8 / entry.volts, rel=1e-4)
 
 
 def test_switches_relays_bars_and_connectors(job: Job) -> None:
     found = job(
-        "supply 12 V 5 mohm at battery", "bus bar at helm from battery run 2 m", "negative bar at aft from battery run 3 m",
-        "switch at dash from helm run 0.5 m", "relay 150 mA at bay from battery run 1 m by dash", "horn 4 A at bow from bay run 2 m",
-        "connector at bulkhead, pins 1 2 3A, run 1 m from battery", "24-pin connector at board", sound=False,
-    )  # fmt: skip
+        "supply 12 V 5 mohm at battery",
+        "bus bar at helm from battery run 2 m",
+        "negative bar at aft from battery run 3 m",
+        "switch at dash from helm run 0.5 m",
+        "relay 150 mA at bay from battery run 1 m by dash",
+        "horn 4 A at bow from bay run 2 m",
+        "connector at bulkhead, pins 1 2 3A, run 1 m from battery",
+        "24-pin connector at board",
+        sound=False,
+    )
     kinds = {end.name: end.kind for end in found.design.ends}
     assert kinds["helm"] is EndKind.BAR
     assert kinds["dash"] is EndKind.SWITCH
@@ -172,7 +197,9 @@ def test_switches_relays_bars_and_connectors(job: Job) -> None:
         ("remove end nowhere", 2, "no “nowhere”"),
     ],
 )  # fmt: skip
-def test_what_cannot_be_said_changes_nothing(tmp_path: Path, capsys: pytest.CaptureFixture[str], line: str, status: int, says: str) -> None:
+def test_what_cannot_be_said_changes_nothing(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str], line: str, status: int, says: str
+) -> None:
     path = tmp_path / "j.umber"
     main(["new", str(path)])
     main(["say", str(path), "supply 12 V 5 mohm at battery"])
@@ -194,7 +221,9 @@ def test_what_was_said_is_taken_out_again(tmp_path: Path, capsys: pytest.Capture
     assert (left.loads, left.wires, [end.id for end in left.ends]) == ((), (), ["battery", "bilge"])
 
 
-def test_say_reads_standard_input_and_speaks_json(tmp_path: Path, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch) -> None:
+def test_say_reads_standard_input_and_speaks_json(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch
+) -> None:
     path = tmp_path / "j.umber"
     main(["new", str(path)])
     monkeypatch.setattr("sys.stdin", io.StringIO("# a job\nsupply 12 V at battery\n\nwinch 1/2 hp at bow run 3 m\n"))
@@ -241,7 +270,9 @@ def test_import_leaves_doubts_open_until_they_are_answered(tmp_path: Path, capsy
         (["--header-row", "-1"], "counts from 1"),
     ],
 )  # fmt: skip
-def test_options_that_mean_nothing_are_refused(tmp_path: Path, capsys: pytest.CaptureFixture[str], options: list[str], says: str) -> None:
+def test_options_that_mean_nothing_are_refused(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str], options: list[str], says: str
+) -> None:
     (tmp_path / "shop.csv").write_text(SHOP)
     assert main(["import", str(tmp_path / "shop.csv"), "-o", str(tmp_path / "o.umber"), *options]) == 2
     assert says in capsys.readouterr().err
@@ -279,7 +310,20 @@ def test_size_says_its_doubts_and_its_assumptions(capsys: pytest.CaptureFixture[
     [(["--enclosed"], 1.07), (["--coiled", "3"], 2.0), (["--sun"], 1.05), (["--altitude", "3000m"], 1.03), (["--jacket", "pvc70"], 0.99)],
 )  # fmt: skip
 def test_surroundings_take_their_share(capsys: pytest.CaptureFixture[str], option: list[str], hotter: float) -> None:
-    base = ["size", "--supply", "24V", "--run", "2m", "--load", "20A", "--size", "2.5 mm2", "--max-drop", "20%", "--json"]
+    base = [
+        "size",
+        "--supply",
+        "24V",
+        "--run",
+        "2m",
+        "--load",
+        "20A",
+        "--size",
+        "2.5 mm2",
+        "--max-drop",
+        "20%",
+        "--json",
+    ]
     main(base)
     plain = json.loads(capsys.readouterr().out)
     main([*base, *option])

@@ -1,5 +1,6 @@
-"""Every JSON answer of the shell: no NaN, a format where it is an object, and just what `umber schema answers` describes. UMBER_GOLDEN=write adds what is
-new to that schema; what it has is never dropped, since other programs read these answers."""
+"""Every JSON answer of the shell: no NaN, a format where it is an object, and just what `umber schema answers`
+describes. UMBER_GOLDEN=write adds what is new to that schema; what it has is never dropped, since other programs read
+these answers."""
 
 from __future__ import annotations
 
@@ -15,10 +16,30 @@ from umber_trunk.cli.main import known_commands, main
 
 SCHEMA = Path(__file__).parents[2] / "src/umber_trunk/data/schema/answers.json"
 DOCUMENTED = Path(__file__).parents[2] / "docs/schema/answers.schema.json"
-NAMES = {"boolean": bool, "integer": int, "number": float, "string": str, "null": type(None), "object": dict, "array": list}
+NAMES = {
+    "boolean": bool,
+    "integer": int,
+    "number": float,
+    "string": str,
+    "null": type(None),
+    "object": dict,
+    "array": list,
+}
 LIST = "wire,from,from pin,to,to pin,size,length\nW1,box,1,lamp,1,1.5 mm2,2.5 m\nW2,box,2,lamp,2,1.5 mm2,2.5 m\n"
 PAIRS = "from,to,length\na,b,1.5 m\na,c,2.2 m\nb,c,1.3 m\n"
-MAPS = {"sizes", "margins", "worst_cases", "metals", "families", "gains_bits", "columns", "options", "map", "values", "known"}
+MAPS = {
+    "sizes",
+    "margins",
+    "worst_cases",
+    "metals",
+    "families",
+    "gains_bits",
+    "columns",
+    "options",
+    "map",
+    "values",
+    "known",
+}
 """Objects whose keys are ids or words, not fields."""
 CALLS: dict[str, tuple[tuple[str, ...], ...]] = {
     "take": (("barge2", "ends", "--dry-run"),), "play": (("lamp.job", "-o", "played.umber"),), "jobs": ((), ("battery-leads", "--dry-run")),
@@ -58,9 +79,20 @@ def folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
     (folder / "bad.json").write_text('[{"kind": "contact"}]')
     ends = [{"id": e, "name": e, "point": e, "cavities": [{"id": "1"}, {"id": "2"}]} for e in "ab"]
     wires = [{"id": f"W{n}", "start": {"end": "a", "cavity": n}, "finish": {"end": "b", "cavity": n}} for n in "12"]
-    load = {"id": "l", "name": "l", "plus": {"end": "b", "cavity": "1"}, "minus": {"end": "b", "cavity": "2"}, "value": 1.0, "min_volts": 9.0}
+    load = {
+        "id": "l",
+        "name": "l",
+        "plus": {"end": "b", "cavity": "1"},
+        "minus": {"end": "b", "cavity": "2"},
+        "value": 1.0,
+        "min_volts": 9.0,
+    }
     segment = {"id": "S", "a": "a", "b": "b", "measure": {"length_m": 2.0}}
-    (folder / "unfed.json").write_text(json.dumps({"points": [{"id": "a"}, {"id": "b"}], "segments": [segment], "ends": ends, "wires": wires, "loads": [load]}))  # fmt: skip
+    (folder / "unfed.json").write_text(
+        json.dumps(
+            {"points": [{"id": "a"}, {"id": "b"}], "segments": [segment], "ends": ends, "wires": wires, "loads": [load]}
+        )
+    )
     return folder
 
 
@@ -101,15 +133,23 @@ def merged(many: Any) -> dict[str, Any]:
                 both[word] = merged([part[word] for part in (found, one) if word in part])
         if "properties" in found or "properties" in one:
             fields = [part["properties"] for part in (found, one) if "properties" in part]
-            both["properties"] = {name: merged([f[name] for f in fields if name in f]) for name in sorted({n for f in fields for n in f})}
-            both["required"] = sorted(set.intersection(*(set(part["required"]) for part in (found, one) if "properties" in part)))
+            both["properties"] = {
+                name: merged([f[name] for f in fields if name in f]) for name in sorted({n for f in fields for n in f})
+            }
+            both["required"] = sorted(
+                set.intersection(*(set(part["required"]) for part in (found, one) if "properties" in part))
+            )
         found = both
     return found
 
 
 def faults(value: Any, schema: dict[str, Any], at: str) -> list[str]:
     """Where a value isn't what a schema says; a field it doesn't describe is one."""
-    if schema and not any((isinstance(value, NAMES[name]) and (name == "boolean" or not isinstance(value, bool))) or (name == "number" and type(value) is int) for name in schema["type"]):  # fmt: skip
+    if schema and not any(
+        (isinstance(value, NAMES[name]) and (name == "boolean" or not isinstance(value, bool)))
+        or (name == "number" and type(value) is int)
+        for name in schema["type"]
+    ):
         return [f"{at} is {type(value).__name__}, not {schema['type']}"]
     if isinstance(value, list):
         return [fault for n, one in enumerate(value) for fault in faults(one, schema.get("items", {}), f"{at}[{n}]")]

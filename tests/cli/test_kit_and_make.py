@@ -70,11 +70,15 @@ def test_coils_say_what_is_cut_from_what(shore: Path, tmp_path: Path, capsys: Ca
     results = analyse(demo("shore"))
     sizes = sorted({piece.size for piece in pieces(results, 1)})
     stock = tmp_path / "stock.csv"
-    stock.write_text("coil,size,metal,colour,length_m\n" + "".join(f"C{n},{size},,,60\n" for n, size in enumerate(sizes)))
+    stock.write_text(
+        "coil,size,metal,colour,length_m\n" + "".join(f"C{n},{size},,,60\n" for n, size in enumerate(sizes))
+    )
     status, found = told(capsys, "coils", shore, "--stock", stock, "--units", 2, "--json")
     assert status == 0
     assert {"cuts", "waste_m", "bound_m", "short"} <= set(found)
-    assert Counter((c["wire"], c["unit"]) for c in found["cuts"]) == Counter((p.wire, p.unit) for p in pieces(results, 2))
+    assert Counter((c["wire"], c["unit"]) for c in found["cuts"]) == Counter(
+        (p.wire, p.unit) for p in pieces(results, 2)
+    )
     assert len(found["sample_cuts"]) == len(sample_pieces(results))
     for coil in found["opened"]:
         here = sorted((c["at_m"], c["length_m"]) for c in found["cuts"] + found["sample_cuts"] if c["coil"] == coil)
@@ -88,7 +92,14 @@ def test_coils_say_what_is_cut_from_what(shore: Path, tmp_path: Path, capsys: Ca
     stock.write_text('coil,size,length_m\n,thick,"1,200"\nC1,1 mm2,-3\nC1,1 mm2,3\n')
     assert main(["coils", str(shore), "--stock", str(stock)]) == 2
     said = capsys.readouterr().err
-    for fault in ("row 2, coil", "row 2, size", "row 2, length_m", "row 3, length_m", "row 4, coil", "Nothing was taken over"):
+    for fault in (
+        "row 2, coil",
+        "row 2, size",
+        "row 2, length_m",
+        "row 3, length_m",
+        "row 4, coil",
+        "Nothing was taken over",
+    ):
         assert fault in said
     assert main(["coils", str(shore)]) == 2
 
@@ -100,7 +111,20 @@ def test_the_shelf_goes_in_and_out_and_may_be_a_file_of_its_own(shore: Path, tmp
     assert main(["shelf", str(shore), "--write", str(out)]) == 0
     assert load_workbook(out).active["A2"].value == "C1"
     status, rows = told(capsys, "shelf", shore, "--json")
-    assert (status, rows) == (0, [{"coil": "C1", "size": "1 mm2", "metal": "copper", "colour": "red/white", "length_m": 12.5, "left_m": 12.5, "cuts": 0}])  # fmt: skip
+    assert (status, rows) == (
+        0,
+        [
+            {
+                "coil": "C1",
+                "size": "1 mm2",
+                "metal": "copper",
+                "colour": "red/white",
+                "length_m": 12.5,
+                "left_m": 12.5,
+                "cuts": 0,
+            }
+        ],
+    )
     assert main(["shelf", str(shore), "--use", str(shelf)]) == 0
     assert told(capsys, "shelf", shore, "--json") == (0, [])
     assert main(["shelf", str(shelf), "--read", str(out)]) == 0
@@ -188,7 +212,11 @@ def test_shopping_counts_what_the_ends_need(tmp_path: Path, capsys: Capture, sho
     assert sum(row.needed for row in wires) == pytest.approx(sum(p.length_m for p in pieces(results, units)))
     assert sum(row.test for row in wires) == pytest.approx(sum(p.length_m for p in sample_pieces(results)))
     for piece in max(pieces(results, 1), key=lambda p: p.length_m), min(pieces(results, 1), key=lambda p: p.length_m):
-        mine = [p.length_m for p in pieces(results, 1) if (p.size, p.metal, p.colour) == (piece.size, piece.metal, piece.colour)]
+        mine = [
+            p.length_m
+            for p in pieces(results, 1)
+            if (p.size, p.metal, p.colour) == (piece.size, piece.metal, piece.colour)
+        ]
         longest = max(mine)
         for many, each in ((3, 0.9 * longest), (1, longest)):  # three coils too short for the longest are no help to it
             coils = [Coil(f"C{n}", piece.size, each, piece.metal, piece.colour) for n in range(many)]
@@ -225,7 +253,7 @@ def test_shopping_counts_what_the_ends_need(tmp_path: Path, capsys: Capture, sho
     stock = tmp_path / "stock.csv"
     stock.write_text("coil,size,length_m\nC1,1 mm2,3\n")
     assert main(["shelf", str(shore), "--read", str(stock)]) == 0  # coils anew, parts stay
-    assert {row["id"]: row["buy"] for row in told(capsys, "buy", shore, "--json")[1]}[mine] == after[mine]  # type: ignore[union-attr]
+    assert {row["id"]: row["buy"] for row in told(capsys, "buy", shore, "--json")[1]}[mine] == after[mine]
     stock.write_text("coil,size,length_m\npart x,1 mm2,3\n")
     assert main(["shelf", str(shore), "--read", str(stock)]) == 2
     have.write_text(f"part,count\n{some},5\n")
@@ -240,7 +268,13 @@ def test_the_bench_in_the_terminal(shore: Path, capsys: Capture, monkeypatch: py
     monkeypatch.setattr("sys.stdin", io.StringIO(lines))
     assert main(["make", str(shore), "--units", "2", "--build", "A", "--hand", "Mara"]) == 0
     said = capsys.readouterr().out
-    for words in ("Build A: units 1, 2", "isn’t understood".replace("’", "'"), "taken at", "strand nicked", "remake [WIRE"):
+    for words in (
+        "Build A: units 1, 2",
+        "isn’t understood".replace("’", "'"),
+        "taken at",
+        "strand nicked",
+        "remake [WIRE",
+    ):
         assert words in said, words
     monkeypatch.setattr("sys.stdin", io.StringIO(""))
     assert main(["make", str(shore)]) == 0
@@ -273,7 +307,9 @@ def test_gauges_answer_over_a_port_a_terminal_and_visa() -> None:
         assert tell_gauge(served.address, "CRIMP") == "OK"
         assert ask_gauge(served.address, "height").endswith("mm")
         port = served.port
-        assert float(ask_gauge(f"visa:TCPIP::127.0.0.1::{port}::SOCKET", "height").split()[0]) == pytest.approx(1.5e-3, abs=5e-6)  # fmt: skip
+        assert float(ask_gauge(f"visa:TCPIP::127.0.0.1::{port}::SOCKET", "height").split()[0]) == pytest.approx(
+            1.5e-3, abs=5e-6
+        )
         for _ in range(10):
             tell_gauge(served.address, "CRIMP")
         assert float(ask_gauge(served.address, "height").split()[0]) == pytest.approx(1.6, abs=0.01)  # worn
@@ -310,7 +346,9 @@ def test_the_book_has_every_step_end_face_and_label(tractor: Path, tmp_path: Pat
 
 
 def test_labels_are_as_large_as_asked(tmp_path: Path) -> None:
-    data = forms_pdf([LabelForm(one, 40.0, 8.0, ((0.0, 0.0, 40.0, 8.0),)) for one in labels(analyse(demo("shore")))[:3]])
+    data = forms_pdf(
+        [LabelForm(one, 40.0, 8.0, ((0.0, 0.0, 40.0, 8.0),)) for one in labels(analyse(demo("shore")))[:3]]
+    )
     boxes = re.findall(rb"/MediaBox \[0 0 ([\d.]+) ([\d.]+)\]", data)
     assert len(boxes) == 3
     for wide, tall in boxes:
@@ -327,20 +365,27 @@ def test_labels_are_as_large_as_asked(tmp_path: Path) -> None:
             assert sum(float(step) for step in re.findall(rb"([\d.]+) -?[\d.]+ Td", line)) < 40 / 25.4 * 96
 
 
-def test_papers_of_a_build_are_those_it_was_begun_with(shore: Path, tmp_path: Path, capsys: Capture, monkeypatch: pytest.MonkeyPatch) -> None:
-    """Into one folder, in one go; of a build by its frozen order, whatever was edited since; nothing is written where one can't be."""
+def test_papers_of_a_build_are_those_it_was_begun_with(
+    shore: Path, tmp_path: Path, capsys: Capture, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Into one folder, in one go; of a build by its frozen order, whatever was edited since; nothing is written where
+    one can't be."""
     monkeypatch.setattr("sys.stdin", io.StringIO(""))
     assert main(["make", str(shore), "--units", "2", "--build", "lot", "--hand", "Mara"]) == 0
     with ProjectFile.open(shore) as project:
         project.commit(edits.set_length(project.design, "S3", Measure(length_m=2.2)), "longer")
-    status, found = told(capsys, "papers", shore, "-o", tmp_path / "out", "--build", "lot", "--only", "traveller,redline", "--json")
+    status, found = told(
+        capsys, "papers", shore, "-o", tmp_path / "out", "--build", "lot", "--only", "traveller,redline", "--json"
+    )
     assert status == 0
     assert isinstance(found, dict)
     assert [row["kind"] for row in found["papers"]] == ["traveller", "redline"]
     assert found["units"] == 2
     paths = sorted((tmp_path / "out").iterdir())
     assert [path.name for path in paths] == sorted(row["file"] for row in found["papers"])
-    redline, steps = (re.sub(r"\s+", " ", " ".join(page.extract_text() for page in PdfReader(path).pages)) for path in paths)
+    redline, steps = (
+        re.sub(r"\s+", " ", " ".join(page.extract_text() for page in PdfReader(path).pages)) for path in paths
+    )
     assert "1400 mm" in redline
     assert "2200 mm" not in redline
     assert "T1·2" in steps
@@ -357,7 +402,13 @@ def test_columns_of_every_paper_fill_its_width(name: str) -> None:
     wire = results.design.wires[0].id
     decided = Decision(id="D1", wire=wire, was="red", now="blue", who="Jo", why="none left")
     results = analyse(results.design.model_copy(update={"decisions": (decided,)}))
-    papers = [cut_sheet(results), traveller(results), sheet_of_tests(results), shopping_sheet(results, shopping(results, 1), 1), *kit_sheets(results, bags(results)[:2])]  # fmt: skip
+    papers = [
+        cut_sheet(results),
+        traveller(results),
+        sheet_of_tests(results),
+        shopping_sheet(results, shopping(results, 1), 1),
+        *kit_sheets(results, bags(results)[:2]),
+    ]
     for paper in papers:
         assert paper.tables
         for table in paper.tables:

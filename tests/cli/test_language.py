@@ -1,5 +1,5 @@
-"""One language for all: each kind of line does what it says or names why not; scripts are all or nothing; the eight whole jobs run
-from nothing to a proven unit; proposals and cures bring nothing new."""
+"""One language for all: each kind of line does what it says or names why not; scripts are all or nothing; the eight
+whole jobs run from nothing to a proven unit; proposals and cures bring nothing new."""
 
 import json
 import os
@@ -33,8 +33,11 @@ from umber_trunk.core.mend.cures import MOST_TRIED, cures_of, finding_of
 from umber_trunk.core.prove.plan import test_plan as list_of_tests
 from umber_trunk.core.sample import generated
 
-BASE = ("supply 12 V 3 mohm at battery", "fuse box at dash, 8 ways, from battery run 2 m",
-        *(f"lamp {n} 5 A at lamp {n} from dash run {n} m" for n in range(1, 5)))  # fmt: skip
+BASE = (
+    "supply 12 V 3 mohm at battery",
+    "fuse box at dash, 8 ways, from battery run 2 m",
+    *(f"lamp {n} 5 A at lamp {n} from dash run {n} m" for n in range(1, 5)),
+)
 
 
 def harness(*lines: str) -> Design:
@@ -50,8 +53,12 @@ def ways(design: Design) -> list[str]:
 
 LINES = {
     "size 4 mm2 on lamp 1": lambda d: [w.size for w in d.wires if w.circuit == "lamp 1"] == ["4 mm2"] * 2,
-    "size AWG 14 tinned on W3 to W5": lambda d: [(w.size, w.metal) for w in d.wires if w.id in ("W3", "W4", "W5")] == [("AWG 14", "tinned")] * 3,
-    "colour red/white on lamp 2 feed": lambda d: [(w.colour, w.stripe) for w in d.wires if w.name == "lamp 2 feed"] == [("red", "white")],
+    "size AWG 14 tinned on W3 to W5": lambda d: (
+        [(w.size, w.metal) for w in d.wires if w.id in ("W3", "W4", "W5")] == [("AWG 14", "tinned")] * 3
+    ),
+    "colour red/white on lamp 2 feed": lambda d: (
+        [(w.colour, w.stripe) for w in d.wires if w.name == "lamp 2 feed"] == [("red", "white")]
+    ),
     "metal tinned on all": lambda d: {w.metal for w in d.wires} == {"tinned"},
     "jacket rubber on lamp 1, lamp 2": lambda d: sum(w.jacket == "rubber" for w in d.wires) == 4,
     "housing Cockle 2-way M, plug on lamp 1 to lamp 4": lambda d: sum(bool(e.housings) for e in d.ends) == 4,
@@ -59,25 +66,43 @@ LINES = {
     "lug anchor-16-m8 on W1 at battery": lambda d: index_of(d).wires["W1"].at_start.part == "anchor-16-m8",
     "shrink sheath-2-9.5 on W1 at battery": lambda d: index_of(d).wires["W1"].at_start.shrink == "sheath-2-9.5",
     "stud M8 on battery": lambda d: index_of(d).ends["battery"].stud_mm == 8,
-    "ground splice G1 at frame for lamp 1, lamp 2": lambda d: len([w for w in d.wires if "g1" in (w.start.end, w.finish.end)]) == 3,
+    "ground splice G1 at frame for lamp 1, lamp 2": lambda d: (
+        len([w for w in d.wires if "g1" in (w.start.end, w.finish.end)]) == 3
+    ),
     "return splice R1 at dash for lamp 1 to lamp 3": lambda d: index_of(d).ends["r1"].kind is EndKind.SPLICE,
     "rename lamp 1 to bow lamp": lambda d: {"bow lamp"} <= {row.name for row in (*d.loads, *d.ends)},
     "remove load lamp 2": lambda d: len(d.loads) == 3 and len(d.wires) == 8,
-    "12 ways in dash": lambda d: len(ways(d)) == 12, "4 ways in dash": lambda d: len(ways(d)) == 4,
-    "aft lamps like lamps, 4 m off at dash": lambda d: len(d.loads) == 8 and len(d.wires) == 18 and len({f.id for f in analyse(d).findings if f.code == "load.unfed"}) == 0,
+    "12 ways in dash": lambda d: len(ways(d)) == 12,
+    "4 ways in dash": lambda d: len(ways(d)) == 4,
+    "aft lamps like lamps, 4 m off at dash": lambda d: (
+        len(d.loads) == 8
+        and len(d.wires) == 18
+        and len({f.id for f in analyse(d).findings if f.code == "load.unfed"}) == 0
+    ),
     "lamp 5 like lamp 4": lambda d: index_of(d).ends["lamp-5"].point != index_of(d).ends["lamp-4"].point,
-    "buzzer 1 A at lamp 1 from dash": lambda d: len(d.loads) == 5, "horn 3 A at lamp 1 from dash run 1 m": lambda d: len(d.loads) == 5,
-    "cable loom, twisted pair for lamp 1": lambda d: d.cables[0].kind == "twisted pair" and sum(w.cable == "C1" for w in d.wires) == 2,
-    "take sizes": lambda d: all(w.size for w in d.wires), "take fuses": lambda d: any(link.rating_a for link in index_of(d).ends["battery"].links),
-    "sleeve on S1": lambda d: len(d.segments[0].covers) == 1, "set lamp 1 feed, lamp 2 feed within 2 mm": lambda d: len(d.sets[0].wires) == 2,
-}  # fmt: skip
+    "buzzer 1 A at lamp 1 from dash": lambda d: len(d.loads) == 5,
+    "horn 3 A at lamp 1 from dash run 1 m": lambda d: len(d.loads) == 5,
+    "cable loom, twisted pair for lamp 1": lambda d: (
+        d.cables[0].kind == "twisted pair" and sum(w.cable == "C1" for w in d.wires) == 2
+    ),
+    "take sizes": lambda d: all(w.size for w in d.wires),
+    "take fuses": lambda d: any(link.rating_a for link in index_of(d).ends["battery"].links),
+    "sleeve on S1": lambda d: len(d.segments[0].covers) == 1,
+    "set lamp 1 feed, lamp 2 feed within 2 mm": lambda d: len(d.sets[0].wires) == 2,
+}
 
 
-CORD = ("supply 230 V AC 10 mohm at post", "pump 8 A pf 0.7 at quay from post run 25 m", "make class5 on all", "jacket rubber on all")
+CORD = (
+    "supply 230 V AC 10 mohm at post",
+    "pump 8 A pf 0.7 at quay from post run 25 m",
+    "make class5 on all",
+    "jacket rubber on all",
+)
 
 
 def test_a_cord_gets_its_earth_and_its_jacket_and_a_thin_earth_is_a_fault() -> None:
-    """Least earths: IEC 60364-5-54, table 54.2. A core for each wire of the part, by its role; other ways, other counts, a second jacket are refused."""
+    """Least earths: IEC 60364-5-54, table 54.2. A core for each wire of the part, by its role; other ways, other
+    counts, a second jacket are refused."""
     listener, design = Listener(), Design()
 
     def say(line: str) -> None:
@@ -99,7 +124,11 @@ def test_a_cord_gets_its_earth_and_its_jacket_and_a_thin_earth_is_a_fault() -> N
     refused("cable b for pump", "in a cable already")
     refused("earth for pump", "has its earth")
     cores = {wire.name.split()[-1]: (wire.core, wire.colour, wire.stripe, wire.cable) for wire in design.wires}
-    assert cores == {"feed": ("L", "brown", "", "C1"), "return": ("N", "blue", "", "C1"), "earth": ("E", "green", "yellow", "C1")}
+    assert cores == {
+        "feed": ("L", "brown", "", "C1"),
+        "return": ("N", "blue", "", "C1"),
+        "earth": ("E", "green", "yellow", "C1"),
+    }
     assert any("earth" in test.kind for test in list_of_tests(analyse(design)).tests)
     for line_mm2, least in ((1.5, 1.5), (16, 16), (25, 16), (35, 16), (70, 35), (120, 60)):
         assert least_earth_mm2(line_mm2) == least
@@ -161,7 +190,9 @@ def test_any_words_are_an_edit_or_a_sentence(words: str, example: str) -> None:
 
 @pytest.mark.parametrize("name", [path.stem for path in sorted(jobs_folder().glob("*.job"))])
 @pytest.mark.share(3)
-def test_the_whole_jobs_run_from_nothing_to_a_proven_unit(name: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+def test_the_whole_jobs_run_from_nothing_to_a_proven_unit(
+    name: str, tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
     out = tmp_path / "job.umber"
     assert main(["jobs", name, "-o", str(out), "--json"]) == 0
     told = json.loads(capsys.readouterr().out)
@@ -197,7 +228,9 @@ def test_a_script_is_all_or_nothing_and_one_step_to_undo(tmp_path: Path, capsys:
     ):
         job.write_text("\n".join(words))
         assert main(["play", str(job), "--into", str(path)]) == 2
-        assert says in capsys.readouterr().err.replace("indented line is what the command above reads, and there is none", "nothing")
+        assert says in capsys.readouterr().err.replace(
+            "indented line is what the command above reads, and there is none", "nothing"
+        )
     assert before != read_design(path)
 
 
@@ -221,7 +254,11 @@ def strained(seed: int) -> Design:
 def test_taking_every_proposal_brings_nothing_new() -> None:
     """All demos and generated harnesses, in changing order; 6 of them in the normal run, 200 by --long."""
     many = 200 if os.environ.get("UMBER_CALLS") else 6
-    orders = (("sizes", "ends", "coverings", "fuses"), ("ends", "fuses", "sizes", "coverings"), ("fuses", "coverings", "sizes", "ends"))
+    orders = (
+        ("sizes", "ends", "coverings", "fuses"),
+        ("ends", "fuses", "sizes", "coverings"),
+        ("fuses", "coverings", "sizes", "ends"),
+    )
     for number, design in enumerate([*map(demo, DEMOS), *map(strained, range(many))]):
         known, now = open_(design), design
         for what in orders[number % 3]:
@@ -259,7 +296,10 @@ def test_a_cure_that_is_offered_cures(name: str) -> None:
 
 def test_a_screen_grounded_twice_is_taped_and_a_locked_wire_stays_locked() -> None:
     design = demo("loops")
-    bare = [change(end, cavities=tuple(change(c, contact="") for c in end.cavities)) if end.id == "i2" else end for end in design.ends]
+    bare = [
+        change(end, cavities=tuple(change(c, contact="") for c in end.cavities)) if end.id == "i2" else end
+        for end in design.ends
+    ]
     results = analyse(put_all(design, "ends", bare))
     twice = next(f for f in results.findings if f.code == "screen-two-grounds")
     cure = cures_of(results, twice)[0]
@@ -271,12 +311,22 @@ def test_a_screen_grounded_twice_is_taped_and_a_locked_wire_stays_locked() -> No
     wires = [change(wire, size="0.5 mm2", locked=True) if wire.circuit == "lamp" else wire for wire in thin.wires]
     results = analyse(put_all(thin, "wires", wires))
     before = index_of(results.design).wires
-    offered = [cure.edit(results.design) for f in results.findings if f.severity < Severity.NOTE for cure in cures_of(results, f) if cure.edit]
+    offered = [
+        cure.edit(results.design)
+        for f in results.findings
+        if f.severity < Severity.NOTE
+        for cure in cures_of(results, f)
+        if cure.edit
+    ]
     assert offered
     for after in offered:
         for wire in after.wires:
             assert wire.locked == before[wire.id].locked
-            assert parse_size(wire.size).area_mm2 >= parse_size(before[wire.id].size).area_mm2 if wire.size and before[wire.id].size else True
+            assert (
+                parse_size(wire.size).area_mm2 >= parse_size(before[wire.id].size).area_mm2
+                if wire.size and before[wire.id].size
+                else True
+            )
 
 
 def test_mend_does_one_of_them_as_one_step(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
@@ -300,13 +350,17 @@ def test_mend_does_one_of_them_as_one_step(tmp_path: Path, capsys: pytest.Captur
 
 GUIDE = Path(__file__).parents[2] / "docs" / "user-guide.md"
 FIGURES = re.compile(
-    r"[?`A-Z]|[\d.,½ ]+(?:-[\d.]+ )?\S{0,5}|OL|\d.*/\d.*|.*[…/].*|[a-z]+|.*\.[a-z]+|2,4 m ± 2 cm string|2 x 16 mm2 tinned marine rubber|coil C12|hand Mara|by screened pair|all but winch|lamp 1 to lamp 6|pf 0.9|--revision N|tcp:.*|\?wait=8"
+    r"[?`A-Z]|[\d.,½ ]+(?:-[\d.]+ )?\S{0,5}|OL|\d.*/\d.*|.*[…/].*|[a-z]+|.*\.[a-z]+|2,4 m ± 2 cm string|2 x 16 mm2 "
+    r"tinned marine rubber|coil C12|hand Mara|by screened pair|all but winch|lamp 1 to lamp 6|pf 0.9|--revision "
+    r"N|tcp:.*|\?wait=8"
 )
-"""What stands in the guide between backticks and is no line: figures, single words, files, what is typed into a cell."""
+"""What stands in the guide between backticks and is no line: figures, single words, files, what is typed into a
+cell."""
 
 
 def test_every_line_of_the_guide_is_read() -> None:
-    """Every line between backticks is read by the language, or is a command with its options; steps are played in tests/app/test_guide.py."""
+    """Every line between backticks is read by the language, or is a command with its options; steps are played in
+    tests/app/test_guide.py."""
     rest = re.sub(r"^```.*?^```$", "", GUIDE.read_text("utf-8"), flags=re.MULTILINE | re.DOTALL)
     said = [*re.findall(r"`([^`]+)`", rest), *re.findall(r"^    (\S.*)$", rest, re.MULTILINE)]
     odd = [one for one in (" ".join(one.split()) for one in said) if not FIGURES.fullmatch(one) and not read(one)]

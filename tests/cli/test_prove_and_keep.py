@@ -58,7 +58,17 @@ def test_tests_have_their_keys(folder: Path, capsys: Capture) -> None:
 
 def test_proofs_name_the_fault(folder: Path, capsys: Capture) -> None:
     status, found = told(
-        capsys, "prove", folder / "shore.umber", "--sim", "--fault", "open:T4", "--fault", "swap:D3,D4@probe", "--seed", "1", "--json"
+        capsys,
+        "prove",
+        folder / "shore.umber",
+        "--sim",
+        "--fault",
+        "open:T4",
+        "--fault",
+        "swap:D3,D4@probe",
+        "--seed",
+        "1",
+        "--json",
     )
     assert (status, found["verdict"]) == (1, "faulty")
     faults = found["faults"]
@@ -78,7 +88,9 @@ def test_proofs_name_the_fault(folder: Path, capsys: Capture) -> None:
         assert why in capsys.readouterr().err
 
 
-def test_a_proof_by_lines_and_into_the_log(folder: Path, tmp_path: Path, capsys: Capture, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_a_proof_by_lines_and_into_the_log(
+    folder: Path, tmp_path: Path, capsys: Capture, monkeypatch: pytest.MonkeyPatch
+) -> None:
     status, text = said(capsys, monkeypatch, "\nwhat\nbad\nq\n", "prove", folder / "shore.umber")
     assert status == 1
     assert "right or not" in text
@@ -88,9 +100,25 @@ def test_a_proof_by_lines_and_into_the_log(folder: Path, tmp_path: Path, capsys:
     status, found = told(capsys, "prove", path, "--unit", "2", "--sim", "--hand", "Ines", "--json")
     assert (status, found["verdict"]) == (0, "sound")
     assert told(capsys, "units", path, "proven", "--json")[1]["units"] == []  # half of it isn't made
-    status, found = told(capsys, "prove", path, "--unit", "2", "--sim", "--hand", "Ines", "--as-is", "Mara", "made by the yard", "--anew", "--json")
+    status, found = told(
+        capsys,
+        "prove",
+        path,
+        "--unit",
+        "2",
+        "--sim",
+        "--hand",
+        "Ines",
+        "--as-is",
+        "Mara",
+        "made by the yard",
+        "--anew",
+        "--json",
+    )
     _, units = told(capsys, "units", path, "proven", "--json")
-    assert [(row["unit"], row["state"], row["proven_by"]) for row in units["units"]] == [(2, "proven in simulation", "Ines")]  # type: ignore[attr-defined]
+    assert [(row["unit"], row["state"], row["proven_by"]) for row in units["units"]] == [
+        (2, "proven in simulation", "Ines")
+    ]  # type: ignore[attr-defined]
     status, text = said(capsys, monkeypatch, "\n\nq\n", "prove", path, "--unit", "3", "--hand", "Jo")
     assert "what was answered is kept" in text
     _, units = told(capsys, "units", path, "hand", "Jo", "--json")
@@ -150,7 +178,9 @@ def test_identify_in_all_ways(capsys: Capture, monkeypatch: pytest.MonkeyPatch) 
 
 
 def test_learning_a_cable_and_taking_it_over(folder: Path, tmp_path: Path, capsys: Capture) -> None:
-    status, found = told(capsys, "learn", folder / "shore.umber", "--from", "logger", "--to", "probe", "--sim", "--json")
+    status, found = told(
+        capsys, "learn", folder / "shore.umber", "--from", "logger", "--to", "probe", "--sim", "--json"
+    )
     assert (status, found["differs"], len(found["nets"])) == (0, [], 5)  # type: ignore[arg-type]
     status, found = told(
         capsys,
@@ -178,7 +208,7 @@ def test_learning_a_cable_and_taking_it_over(folder: Path, tmp_path: Path, capsy
 def test_loops_and_spares(folder: Path, tmp_path: Path, capsys: Capture) -> None:
     status, found = told(capsys, "loops", folder / "loops.umber", "--json")
     assert status == 0
-    assert {row["loop"] for row in found["loops"]} == {"LT-101", "LT-102", "AT-103", "TT-104", "FT-105", "FT-106"}  # type: ignore[attr-defined]
+    assert {row["loop"] for row in found["loops"]} == {"LT-101", "LT-102", "AT-103", "TT-104", "FT-105", "FT-106"}
     path = tmp_path / "l.umber"
     path.write_bytes((folder / "loops.umber").read_bytes())
     assert main(["loops", str(path), "--spare", "M1a", "M8a", "--who", "Mara", "--why", "open"]) == 0
@@ -231,7 +261,15 @@ def test_units_diff_upgrade_repair_and_verify(folder: Path, tmp_path: Path, caps
 
 def test_drills_are_talks(folder: Path, capsys: Capture, monkeypatch: pytest.MonkeyPatch) -> None:
     status, text = said(
-        capsys, monkeypatch, "hello\nprobe plug:E coupler:E\nsay leak T1\n", "practise", "fault", "--file", folder / "shore.umber", "--seed", "2"
+        capsys,
+        monkeypatch,
+        "hello\nprobe plug:E coupler:E\nsay leak T1\n",
+        "practise",
+        "fault",
+        "--file",
+        folder / "shore.umber",
+        "--seed",
+        "2",
     )
     assert status == 1
     assert "It was:" in text

@@ -41,7 +41,9 @@ def test_lengths(capsys: pytest.CaptureFixture[str], computer: str) -> None:
 
 def test_history(capsys: pytest.CaptureFixture[str], computer: str, tmp_path: Path) -> None:
     good = tmp_path / "pairs.csv"
-    good.write_text("method,planned_m,found_m\n" + "".join(f"string,2.0,{2.02 + 0.002 * n}\n" for n in range(6)) + "tape,1,1.0\n")
+    good.write_text(
+        "method,planned_m,found_m\n" + "".join(f"string,2.0,{2.02 + 0.002 * n}\n" for n in range(6)) + "tape,1,1.0\n"
+    )
     rows = json.loads(said(capsys, "lengths", computer, "--learn", str(good), "--json"))
     assert [(row["method"], row["pairs"], row["enough"]) for row in rows] == [("tape", 1, False), ("string", 6, True)]
     assert rows[1]["bias"] == pytest.approx(0.0125)
@@ -50,7 +52,14 @@ def test_history(capsys: pytest.CaptureFixture[str], computer: str, tmp_path: Pa
     bad.write_text('method,planned_m,found_m\nrope,1,1\nstring,1\ntape,-1,2\ntape,"1,200",2\ntape,nan,2\n')
     assert main(["lengths", computer, "--learn", str(bad)]) == 2
     told = capsys.readouterr().err
-    for row in ("row 2, method", "row 3", "row 4, planned_m", "row 5, planned_m", "row 6, planned_m", "nothing was learned"):
+    for row in (
+        "row 2, method",
+        "row 3",
+        "row 4, planned_m",
+        "row 5, planned_m",
+        "row 6, planned_m",
+        "nothing was learned",
+    ):
         assert row in told
     bad.write_text("what,is,this\n")
     assert main(["lengths", computer, "--learn", str(bad)]) == 2
@@ -105,9 +114,18 @@ def test_section_and_cover(capsys: pytest.CaptureFixture[str], computer: str, tm
 
 def test_infer(capsys: pytest.CaptureFixture[str], tmp_path: Path) -> None:
     """From a list with units in its heading; then taken into a file whose wires are as long as listed."""
-    rows = [("a", "b", 3000), ("a", "c", 9000), ("a", "d", 10000), ("b", "c", 10000), ("b", "d", 11000), ("c", "d", 7000)]
+    rows = [
+        ("a", "b", 3000),
+        ("a", "c", 9000),
+        ("a", "d", 10000),
+        ("b", "c", 10000),
+        ("b", "d", 11000),
+        ("c", "d", 7000),
+    ]
     path = tmp_path / "list.csv"
-    path.write_text("wire,from,to,length (mm)\n" + "".join(f"W{n},box {a},box {b},{m}\n" for n, (a, b, m) in enumerate(rows)))
+    path.write_text(
+        "wire,from,to,length (mm)\n" + "".join(f"W{n},box {a},box {b},{m}\n" for n, (a, b, m) in enumerate(rows))
+    )
     made = json.loads(said(capsys, "infer", str(path), "--accept-doubts", "--json"))
     assert sorted(round(one["length_m"], 6) for one in made["segments"]) == [1, 2, 3, 4, 5]
     assert {"a", "b", "length_m"} <= set(made["segments"][0])

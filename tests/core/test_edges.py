@@ -66,7 +66,9 @@ def test_bounds_of_one_run(field: str, low: int, high: int, outside: tuple[int, 
             size_run(Run(volts=24.0, run_m=7.5, amps=18.0, **{field: value}))  # type: ignore[arg-type]
 
 
-@pytest.mark.parametrize("odd", [{"altitude_m": 2000.0}, {"enclosed": True}, {"coiled_layers": 2}, {"sun_w_m2": 1000.0}])
+@pytest.mark.parametrize(
+    "odd", [{"altitude_m": 2000.0}, {"enclosed": True}, {"coiled_layers": 2}, {"sun_w_m2": 1000.0}]
+)
 def test_one_odd_stretch_among_plain_ones_counts(odd: dict[str, float]) -> None:
     plain = Surroundings()
     assert Outside.of([plain, plain]).plain
@@ -125,13 +127,16 @@ def test_a_draught_on_one_wire_is_felt_there_alone() -> None:
     two, ten = np.full(2, 0.004), np.full(2, 10.0)
     both = film_w_m2k(two, ten, np.full(2, 30.0), np.array([0.0, 3.0]))
     still, blown = (float(film_w_m2k(two[:1], ten[:1], np.full(1, 30.0), speed)[0]) for speed in (0.0, 3.0))
-    assert both[0] == pytest.approx(still, rel=0.01)  # the cubes of free and forced add; forced in still air is next to nothing
+    assert both[0] == pytest.approx(
+        still, rel=0.01
+    )  # the cubes of free and forced add; forced in still air is next to nothing
     assert both[1] == pytest.approx(blown, rel=1e-9)
     assert blown > 2 * still
 
 
 def test_wires_that_are_alike_are_worked_out_once_and_right() -> None:
-    """Of many wires with few kinds of response each rises as it would alone, whatever times are asked for; so do duties."""
+    """Of many wires with few kinds of response each rises as it would alone, whatever times are asked for; so do
+    duties."""
     sizes = ("0.5 mm2", "2.5 mm2", "16 mm2")
     ones = [lone_response(size, "copper", "general", "pvc") for size in sizes]
     draw = np.random.default_rng(7)
@@ -142,7 +147,9 @@ def test_wires_that_are_alike_are_worked_out_once_and_right() -> None:
         for row, kind in enumerate(kinds.tolist()):
             own = ones[kind].with_steady(many.steady[[row]]).at(times if times.ndim == 1 else times[[row]])
             assert (grown[row], power[row]) == (pytest.approx(own[0][0]), pytest.approx(own[1][0]))
-    alone = [ones[kind].with_steady(many.steady[[row]]).periodic(10.0, 60.0)[0] for row, kind in enumerate(kinds.tolist())]
+    alone = [
+        ones[kind].with_steady(many.steady[[row]]).periodic(10.0, 60.0)[0] for row, kind in enumerate(kinds.tolist())
+    ]
     assert many.periodic(10.0, 60.0) == pytest.approx(alone)
 
 

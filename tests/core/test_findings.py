@@ -1,4 +1,5 @@
-"""Findings that other tests don't come across: what stands unsaid, what doesn't settle, lists that differ, starts too hard."""
+"""Findings that other tests don't come across: what stands unsaid, what doesn't settle, lists that differ, starts too
+hard."""
 
 from dataclasses import replace
 
@@ -38,7 +39,8 @@ def test_a_listed_length_that_differs_from_the_way_is_noted(demo: Design, share:
 
 
 def test_a_start_too_hard_for_its_wire_is_a_fault() -> None:
-    """400 A for 2 s heat 2.5 mm² of copper by 400²·2·(7 mΩ/m)/(8.6 J/mK) ≈ 260 K adiabatically, over the jacket's short rating."""
+    """400 A for 2 s heat 2.5 mm² of copper by 400²·2·(7 mΩ/m)/(8.6 J/mK) ≈ 260 K adiabatically, over the jacket's short
+    rating."""
     lines = "supply 24 V 1 mohm at battery", "winch 12 A surge 400A/2s at bow run 3 m"
     design = design_of(*lines)
     thin = edits.set_size(design, [wire.id for wire in design.wires], "2.5 mm2")
@@ -46,7 +48,9 @@ def test_a_start_too_hard_for_its_wire_is_a_fault() -> None:
     assert {one.subject for one in ones} == {wire.id for wire in design.wires}
     thick = edits.set_size(design, [wire.id for wire in design.wires], "16 mm2")
     assert not found(thick, "wire.surge")
-    idle = edits.set_size(design_of(lines[0], "winch 12 A at bow run 3 m"), [wire.id for wire in design.wires], "2.5 mm2")
+    idle = edits.set_size(
+        design_of(lines[0], "winch 12 A at bow run 3 m"), [wire.id for wire in design.wires], "2.5 mm2"
+    )
     assert not found(idle, "wire.surge")
 
 
@@ -99,9 +103,12 @@ def test_lines_say_what_is_missing() -> None:
     from umber_trunk.core.needs.line import parse_need
 
     for line, says in (
-        ("converter at house", "what it makes"), ("pump at bow", "how much it draws"),
-        ("converter 24 to 12 V 90% at house", ""), ("class T fuse 250 A at battery", ""), ("pump 3 A at bow", ""),
-    ):  # fmt: skip
+        ("converter at house", "what it makes"),
+        ("pump at bow", "how much it draws"),
+        ("converter 24 to 12 V 90% at house", ""),
+        ("class T fuse 250 A at battery", ""),
+        ("pump 3 A at bow", ""),
+    ):
         missing = " ".join(parse_need(line, 24.0).missing)
         assert says in missing if says else not missing, (line, missing)
 

@@ -12,7 +12,21 @@ from hypothesis import strategies as st
 from umber_trunk.core import units
 from umber_trunk.core.catalog.conductors import awg_area_mm2, parse_size, parse_spec
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.quantity import AREA, CURRENT, LENGTH, POWER, RESISTANCE, SHAFT, TIME, VOLTAGE, DoubtfulError, Habit, exact, read, read_number
+from umber_trunk.core.quantity import (
+    AREA,
+    CURRENT,
+    LENGTH,
+    POWER,
+    RESISTANCE,
+    SHAFT,
+    TIME,
+    VOLTAGE,
+    DoubtfulError,
+    Habit,
+    exact,
+    read,
+    read_number,
+)
 
 LENGTHS = {
     "7.5m": 7.5, "7,5 m": 7.5, "850 mm": 0.85, "38cm": 0.38, "4": 4.0, "2 yd": 1.8288, "0 m": 0.0, "1e3 mm": 1.0,
@@ -73,7 +87,10 @@ def test_loads(text: str, found: tuple[str, float] | None) -> None:
     assert not load.note
 
 
-@pytest.mark.parametrize(("text", "shaft_w"), [("1 hp", 745.7), ("1/2 hp", 372.85), ("1/2 HP", 372.85), ("0.5 H.P.", 372.85), ("1 PS", 735.5)])
+@pytest.mark.parametrize(
+    ("text", "shaft_w"),
+    [("1 hp", 745.7), ("1/2 hp", 372.85), ("1/2 HP", 372.85), ("0.5 H.P.", 372.85), ("1 PS", 735.5)],
+)
 def test_horsepower_is_what_the_shaft_gives_not_what_the_motor_draws(text: str, shaft_w: float) -> None:
     load = units.parse_load(text)
     assert load.value == pytest.approx(shaft_w / 0.7, rel=1e-4)
@@ -109,7 +126,17 @@ def test_bare_sizes_are_of_the_series_asked_for() -> None:
 
 @pytest.mark.parametrize(
     ("text", "celsius"),
-    [("35", 35), ("35C", 35), ("35 ℃", 35), ("35°", 35), ("95°F", 35), ("95 ℉", 35), ("−20 C", -20), ("300 K", 26.85), ("1.5 deg C", 1.5)],
+    [
+        ("35", 35),
+        ("35C", 35),
+        ("35 ℃", 35),
+        ("35°", 35),
+        ("95°F", 35),
+        ("95 ℉", 35),
+        ("−20 C", -20),
+        ("300 K", 26.85),
+        ("1.5 deg C", 1.5),
+    ],
 )
 def test_temperatures(text: str, celsius: float) -> None:
     assert units.parse_celsius(text) == pytest.approx(celsius)
@@ -122,7 +149,8 @@ def test_bad_temperatures(text: str) -> None:
 
 
 @pytest.mark.parametrize(
-    ("text", "volts"), [("3V3", 3.3), ("24 V DC", 24), ("24VDC", 24), ("230 VAC", 230), ("12 Volts", 12), ("600 mV", 0.6), ("12V5", 12.5)]
+    ("text", "volts"),
+    [("3V3", 3.3), ("24 V DC", 24), ("24VDC", 24), ("230 VAC", 230), ("12 Volts", 12), ("600 mV", 0.6), ("12V5", 12.5)],
 )
 def test_volts(text: str, volts: float) -> None:
     assert units.parse_volts(text) == pytest.approx(volts)
@@ -135,7 +163,8 @@ def test_bad_volts(text: str) -> None:
 
 
 @pytest.mark.parametrize(
-    ("text", "point", "comma"), [("1,200", 1200, 1.2), ("1.200", 1.2, 1200), ("12,500", 12500, 12.5), ("999.999", 999.999, 999999)]
+    ("text", "point", "comma"),
+    [("1,200", 1200, 1.2), ("1.200", 1.2, 1200), ("12,500", 12500, 12.5), ("999.999", 999.999, 999999)],
 )
 def test_three_digits_behind_one_mark_are_doubtful_until_a_habit_decides(text: str, point: float, comma: float) -> None:
     for habit in (Habit(foreign=True), *([Habit()] if "," in text else [])):
@@ -152,22 +181,28 @@ def test_three_digits_behind_one_mark_are_doubtful_until_a_habit_decides(text: s
         assert len(habit.notes) == 1
 
 
-@pytest.mark.parametrize("measure", [LENGTH, CURRENT, VOLTAGE, POWER, SHAFT, RESISTANCE, TIME, AREA], ids=lambda m: m.name)
-def test_unit_factors_agree_with_a_units_library(measure) -> None:  # type: ignore[no-untyped-def]
+@pytest.mark.parametrize(
+    "measure", [LENGTH, CURRENT, VOLTAGE, POWER, SHAFT, RESISTANCE, TIME, AREA], ids=lambda m: m.name
+)
+def test_unit_factors_agree_with_a_units_library(measure) -> None:
     names = {
         "m": "metre", "dm": "decimetre", "ft": "foot", "in": "inch", "yd": "yard", "a": "ampere", "mA": "milliampere", "kA": "kiloampere",
         "v": "volt", "mV": "millivolt", "kV": "kilovolt", "w": "watt", "kw": "kilowatt", "MW": "megawatt", "hp": "horsepower",
         "ps": "metric_horsepower", "ohm": "ohm", "mohm": "milliohm", "kohm": "kiloohm", "Mohm": "megaohm", "min": "minute", "h": "hour",
         "mm2": "millimetre**2", "kcmil": "1000*circular_mil", "cmil": "circular_mil", "in2": "inch**2", "cm": "centimetre", "ms": "millisecond",
     }  # fmt: skip
-    base = {"m": "metre", "A": "ampere", "V": "volt", "W": "watt", "Ω": "ohm", "s": "second", "mm²": "millimetre**2"}[measure.base]
+    base = {"m": "metre", "A": "ampere", "V": "volt", "W": "watt", "Ω": "ohm", "s": "second", "mm²": "millimetre**2"}[
+        measure.base
+    ]
     registry = pint.UnitRegistry(cache_folder=None)
     tried = [word for word in measure.units if word in names]
     assert tried
     for word in tried:
         if word == "cm" and measure is not LENGTH:
             continue
-        assert measure.units[word] == pytest.approx(registry.parse_expression(names[word]).to(base).magnitude, rel=1e-6), word
+        assert measure.units[word] == pytest.approx(
+            registry.parse_expression(names[word]).to(base).magnitude, rel=1e-6
+        ), word
 
 
 @given(st.floats(min_value=1e-9, max_value=1e9))
@@ -180,14 +215,23 @@ def test_exact_numbers_read_back_with_any_habit(value: float) -> None:
 
 @given(st.floats(min_value=1e-3, max_value=9999), st.sampled_from(["", "point", "comma"]))
 def test_lengths_and_figures_printed_are_read_back(value: float, decimal: str) -> None:
-    assert units.parse_length_m(units.show_length(value), habit=Habit(decimal)) == pytest.approx(value, abs=0.006, rel=1e-3)
+    assert units.parse_length_m(units.show_length(value), habit=Habit(decimal)) == pytest.approx(
+        value, abs=0.006, rel=1e-3
+    )
     assert units.parse_ohms(units.show_ohms(value), Habit(decimal)) == pytest.approx(value, rel=6e-3)
     assert units.parse_amps(f"{units.significant(value)} A", Habit(decimal)) == pytest.approx(value, rel=6e-3)
 
 
 @given(st.text(alphabet="0123456789.,'/- \u2009½xmftin\"AWVkRΩ", max_size=14))
 def test_no_text_breaks_a_reader_and_none_is_read_in_part(text: str) -> None:
-    for parse in (units.parse_length_m, units.parse_load, units.parse_celsius, units.parse_duty, units.parse_surge, parse_size):
+    for parse in (
+        units.parse_length_m,
+        units.parse_load,
+        units.parse_celsius,
+        units.parse_duty,
+        units.parse_surge,
+        parse_size,
+    ):
         try:
             value = parse(text)
         except InputError:

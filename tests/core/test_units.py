@@ -28,7 +28,9 @@ def test_bad_drops(text: str) -> None:
         units.parse_drop(text, 24)
 
 
-@pytest.mark.parametrize(("text", "pair"), [("20s/60s", (20, 60)), ("5 min in 30 min", (300, 1800)), ("1 min per 1 h", (60, 3600))])
+@pytest.mark.parametrize(
+    ("text", "pair"), [("20s/60s", (20, 60)), ("5 min in 30 min", (300, 1800)), ("1 min per 1 h", (60, 3600))]
+)
 def test_duties(text: str, pair: tuple[float, float]) -> None:
     assert units.parse_duty(text) == pytest.approx(pair)
 
@@ -44,7 +46,10 @@ def test_surges(text: str) -> None:
     assert units.parse_surge(text) == (60, 2)
 
 
-@pytest.mark.parametrize(("value", "shown"), [(0, "0"), (12.345, "12.3"), (0.01234, "0.0123"), (1234.5, "1234"), (-2.5, "−2.50"), (math.inf, "∞")])
+@pytest.mark.parametrize(
+    ("value", "shown"),
+    [(0, "0"), (12.345, "12.3"), (0.01234, "0.0123"), (1234.5, "1234"), (-2.5, "−2.50"), (math.inf, "∞")],
+)
 def test_significant_digits(value: float, shown: str) -> None:
     assert units.significant(value) == shown
 

@@ -57,13 +57,20 @@ def shed() -> Design:
 def designs() -> dict[str, Design]:
     """Known harnesses by name."""
     whole = barge()
-    return {"barge": whole, "barge-unsized": set_size(whole, [wire.id for wire in whole.wires], None), "generated": generated(60), "shed": shed()}
+    return {
+        "barge": whole,
+        "barge-unsized": set_size(whole, [wire.id for wire in whole.wires], None),
+        "generated": generated(60),
+        "shed": shed(),
+    }
 
 
 RUNS = {
     "one-run": "--load 18A --supply 24V --run 7.5m --fuse auto --why",
-    "hot-run": "--load 430W --supply 12V --run 3m --ambient 60C --bundle 6 --duty 20s/60s --surge 60A/2s --fuse auto --why",
-    "ground-run": "--load 2.4ohm --supply 12V --run 12ft --return ground --series awg --joints 2x0.3mohm --max-drop 0.6V",
+    "hot-run": "--load 430W --supply 12V --run 3m --ambient 60C --bundle 6 --duty 20s/60s --surge 60A/2s --fuse auto "
+    "--why",
+    "ground-run": "--load 2.4ohm --supply 12V --run 12ft --return ground --series awg --joints 2x0.3mohm --max-drop "
+    "0.6V",
     "judged-run": "--load 25A --supply 24V --run 5m --size 2.5mm2 --parallel 2 --enclosed --altitude 2000m --why",
 }
 
@@ -74,7 +81,10 @@ def _said(capsys: pytest.CaptureFixture[str], *words: str) -> str:
 
 
 def _workbook(path: Path) -> list[list[list[str]]]:
-    return [[["" if cell is None else str(cell) for cell in row] for row in sheet.iter_rows(values_only=True)] for sheet in load_workbook(path)]
+    return [
+        [["" if cell is None else str(cell) for cell in row] for row in sheet.iter_rows(values_only=True)]
+        for sheet in load_workbook(path)
+    ]
 
 
 def _file(tmp_path: Path, name: str) -> str:
@@ -145,41 +155,77 @@ def test_ends() -> None:
 
 
 def bench_of_ends() -> Design:
-    """One end of every kind on a bench: screened pairs, supply block, power block, solder tail, turned contacts, splices, lugs."""
+    """One end of every kind on a bench: screened pairs, supply block, power block, solder tail, turned contacts,
+    splices, lugs."""
     ends: list[dict[str, Any]] = [{"id": "src", "name": "source", "point": "A", "cavities": [{"id": "+"}, {"id": "-"}]}]
     wires: list[dict[str, Any]] = []
 
     def end(name: str, part: str | None, wanted: dict[str, dict[str, Any]], **more: Any) -> None:
         body = [{"id": "A", "part": part}] if part else []
-        ends.append({"id": name, "name": name, "point": name, "cavities": [{"id": label} for label in wanted], "housings": body} | more)
+        ends.append(
+            {"id": name, "name": name, "point": name, "cavities": [{"id": label} for label in wanted], "housings": body}
+            | more
+        )
         for number, (label, made) in enumerate(wanted.items()):
             pole = "+" if number % 2 == 0 else "-"
             wires.append(
-                {"id": f"{name}{label}", "start": {"end": "src", "cavity": pole}, "finish": {"end": name, "cavity": label}, "make": "hookup"} | made
+                {
+                    "id": f"{name}{label}",
+                    "start": {"end": "src", "cavity": pole},
+                    "finish": {"end": name, "cavity": label},
+                    "make": "hookup",
+                }
+                | made
             )
 
     thin = {"size": "AWG 26", "cable": "fast"}
     end("fast", "sprat-8-plug", {str(n): thin | {"core": str(n)} for n in range(1, 9)})
     end("block", "kelp-8-receptacle", {"1": {"size": "0.5 mm2"}, "5": {"size": "1.5 mm2"}})
-    end("power", "barnacle-middle", {"+": {"size": "25 mm2", "make": "welding"}, "-": {"size": "35 mm2", "make": "welding"}})
+    end(
+        "power",
+        "barnacle-middle",
+        {"+": {"size": "25 mm2", "make": "welding"}, "-": {"size": "35 mm2", "make": "welding"}},
+    )
     end("tail", "eel-2-plug", {"centre": {"size": "0.5 mm2"}, "sleeve": {"size": "0.5 mm2"}})
     end("round", "limpet-7-plug", {"7": {"size": "0.75 mm2"}, "1": {"size": "2.5 mm2"}})
-    end("ring", "winkle-6-receptacle", {"1": {"size": "0.75 mm2"}, "2": {"size": "0.75 mm2"}, "3": {"size": "0.75 mm2"}})
-    end("drained", "skate-5-plug", {"1": {"size": "AWG 22"}, "2": {"size": "AWG 24"}, "5": {"size": "AWG 24", "signal": True}})
-    end("stud", None, {"1": {"size": "16 mm2"}, "2": {"size": "6 mm2", "at_finish": {"part": "anchor-sealed-6-m8"}}}, stud_mm=8.0)
+    end(
+        "ring", "winkle-6-receptacle", {"1": {"size": "0.75 mm2"}, "2": {"size": "0.75 mm2"}, "3": {"size": "0.75 mm2"}}
+    )
+    end(
+        "drained",
+        "skate-5-plug",
+        {"1": {"size": "AWG 22"}, "2": {"size": "AWG 24"}, "5": {"size": "AWG 24", "signal": True}},
+    )
+    end(
+        "stud",
+        None,
+        {"1": {"size": "16 mm2"}, "2": {"size": "6 mm2", "at_finish": {"part": "anchor-sealed-6-m8"}}},
+        stud_mm=8.0,
+    )
     end(
         "join",
         None,
-        {"1": {"size": "1 mm2", "at_finish": {"part": "anchor-butt-2.5"}}, "2": {"size": "2.5 mm2", "at_finish": {"part": "anchor-parallel-2.5"}}},
+        {
+            "1": {"size": "1 mm2", "at_finish": {"part": "anchor-butt-2.5"}},
+            "2": {"size": "2.5 mm2", "at_finish": {"part": "anchor-parallel-2.5"}},
+        },
         kind="splice",
     )
     points = [{"id": one["point"]} for one in ends]
-    runs = [{"id": f"S{n}", "a": "A", "b": one["point"], "measure": {"length_m": 1.0}} for n, one in enumerate(ends[1:])]
+    runs = [
+        {"id": f"S{n}", "a": "A", "b": one["point"], "measure": {"length_m": 1.0}} for n, one in enumerate(ends[1:])
+    ]
     pins = {"plus": {"end": "src", "cavity": "+"}, "minus": {"end": "src", "cavity": "-"}}
-    return Design.model_validate({
-        "ends": ends, "wires": wires, "points": points, "segments": runs, "supplies": [{"id": "s", "name": "supply", "volts": 12, **pins}],
-        "cables": [{"id": "fast", "kind": "multicore", "part": "sheath-fast-8"}],
-    })  # fmt: skip
+    return Design.model_validate(
+        {
+            "ends": ends,
+            "wires": wires,
+            "points": points,
+            "segments": runs,
+            "supplies": [{"id": "s", "name": "supply", "volts": 12, **pins}],
+            "cables": [{"id": "fast", "kind": "multicore", "part": "sheath-fast-8"}],
+        }
+    )
 
 
 PRACTICES: dict[str, dict[str, Any]] = {
@@ -192,16 +238,24 @@ PRACTICES: dict[str, dict[str, Any]] = {
 def test_a_bench_of_ends(name: str) -> None:
     """Fits, strips, order and drawings of an end of every kind, by the schools of three houses."""
     bare = bench_of_ends()
-    design = bare.model_copy(update={"project": bare.project.model_copy(update={"practice": Practice(**PRACTICES[name])})})
+    design = bare.model_copy(
+        update={"project": bare.project.model_copy(update={"practice": Practice(**PRACTICES[name])})}
+    )
     results = analyse(design)
     places = places_of(design)
     made = {f"{one.wire.id} {one.side}": strip for one in places.ends if (strip := strip_of(results, one))}
     answer = {
-        "fits": {f.id: [f.ok, f.part, f.value, f.low, f.high, str(f.severity), f.message, f.cure] for f in results.once(fits)},
-        "strips": {key: asdict(strip) for key, strip in made.items()}, "cable": [asdict(one) for one in cable_strips(results, "fast")],
-        "order": {end.id: [[step.id, step.op, step.text, step.told, step.after] for step in steps_at(results, end.id)] for end in design.ends},
+        "fits": {
+            f.id: [f.ok, f.part, f.value, f.low, f.high, str(f.severity), f.message, f.cure] for f in results.once(fits)
+        },
+        "strips": {key: asdict(strip) for key, strip in made.items()},
+        "cable": [asdict(one) for one in cable_strips(results, "fast")],
+        "order": {
+            end.id: [[step.id, step.op, step.text, step.told, step.after] for step in steps_at(results, end.id)]
+            for end in design.ends
+        },
         "drawn": strips_svg(list(made.values())).splitlines(),
-    }  # fmt: skip
+    }
     if name == "usual":
         known = dict.fromkeys(end.id for end, _, _ in places.housings())
         answer["faces"] = [faces_svg(faces_in(results, end, side)).splitlines() for end in known for side in SIDE_WORDS]
@@ -222,10 +276,14 @@ def differing(kept: Any, now: Any, where: str, near: float = NEAR) -> list[str]:
     """Each place where two answers are not alike."""
     if isinstance(kept, dict) and isinstance(now, dict):
         lost = [f"{where}/{key} is new or gone" for key in kept.keys() ^ now.keys()]
-        return lost + [d for key in kept.keys() & now.keys() for d in differing(kept[key], now[key], f"{where}/{key}", near)]
+        return lost + [
+            d for key in kept.keys() & now.keys() for d in differing(kept[key], now[key], f"{where}/{key}", near)
+        ]
     if isinstance(kept, list) and isinstance(now, list):
         lost = [f"{where}: {len(kept)} rows became {len(now)}"] if len(kept) != len(now) else []
-        return lost + [d for at, pair in enumerate(zip(kept, now, strict=False)) for d in differing(*pair, f"{where}/{at}", near)]
+        return lost + [
+            d for at, pair in enumerate(zip(kept, now, strict=False)) for d in differing(*pair, f"{where}/{at}", near)
+        ]
     if isinstance(kept, float) or isinstance(now, float):
         same = None not in (kept, now) and abs(kept - now) <= near * max(abs(kept), abs(now), 0.05)
     else:

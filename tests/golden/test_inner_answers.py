@@ -1,4 +1,5 @@
-"""What stands behind the answers, kept as files too: layouts, ladders, closeups, duties, laying, tables of the physics."""
+"""What stands behind the answers, kept as files too: layouts, ladders, closeups, duties, laying, tables of the
+physics."""
 
 from __future__ import annotations
 
@@ -60,12 +61,18 @@ def plain(value: Any) -> Any:
 def yard() -> Design:
     """AC with a power factor, a converter with loads behind it, the frame as return, cases, zones of every kind."""
     design = design_of(
-        "supply 24 V 6 mohm at battery", "fuse box at bulkhead, 6 ways, from battery run 2 m", "frame return 5 mohm",
-        "converter 24 to 12 V 90% at house from bulkhead run 3 m", "radio 12 V 5 A at shelf from house run 2 m",
-        "disk 12 V 1.5 A surge 4A/1s at bay from house run 1 m", "pump 9 A surge 30A/0.4s at well in well 55C wet run 4 m from bulkhead",
-        "crane 1.5 kW duty 20s/90s at mast in mast 35C sunny run 11 m min 20 V", "horn 6 A at bow run 7 m off mast frame return",
-        "case at night: radio, disk, pump", "case hauling: all but radio",
-    )  # fmt: skip
+        "supply 24 V 6 mohm at battery",
+        "fuse box at bulkhead, 6 ways, from battery run 2 m",
+        "frame return 5 mohm",
+        "converter 24 to 12 V 90% at house from bulkhead run 3 m",
+        "radio 12 V 5 A at shelf from house run 2 m",
+        "disk 12 V 1.5 A surge 4A/1s at bay from house run 1 m",
+        "pump 9 A surge 30A/0.4s at well in well 55C wet run 4 m from bulkhead",
+        "crane 1.5 kW duty 20s/90s at mast in mast 35C sunny run 11 m min 20 V",
+        "horn 6 A at bow run 7 m off mast frame return",
+        "case at night: radio, disk, pump",
+        "case hauling: all but radio",
+    )
     design = put(design, "zones", change(design.zones[0], altitude_m=1800.0, enclosed=True))
     design = put(design, "segments", change(design.segments[-1], sleeve_mm=1.2, coiled_layers=2))
     return put(design, "wires", change(design.wires[0], parallel=2))
@@ -77,50 +84,94 @@ def shore() -> Design:
 
 @pytest.fixture(scope="module")
 def answers() -> dict[str, Any]:
-    return {"barge": analyse(barge()), "yard": analyse(yard()), "shore": analyse(shore()), "shed": analyse(designs()["shed"])}
+    return {
+        "barge": analyse(barge()),
+        "yard": analyse(yard()),
+        "shore": analyse(shore()),
+        "shed": analyse(designs()["shed"]),
+    }
 
 
 @pytest.mark.parametrize("name", ["yard", "shore"])
-def test_solutions(answers, name: str) -> None:  # type: ignore[no-untyped-def]
+def test_solutions(answers, name: str) -> None:
     found = answers[name].figures
     wires = [
-        [w.wire.id, w.size, w.amps, w.conductor_c, w.drop_v, w.length_m, [[str(u.limit), u.used, u.case, u.subject] for u in w.uses]]
+        [
+            w.wire.id,
+            w.size,
+            w.amps,
+            w.conductor_c,
+            w.drop_v,
+            w.length_m,
+            [[str(u.limit), u.used, u.case, u.subject] for u in w.uses],
+        ]
         for w in found.wires.values()
     ]
     loads = {
         case: [[e.load.id, e.volts, e.amps, e.allowed_v, e.rule, e.surge_v, e.sag_v, e.ok] for e in table.values()]
         for case, table in found.by_case.items()
     }
-    cases = [[c.case.id, c.settled, c.surge_a, c.surge_c, c.link_a, c.heat_a, c.ambient_c] for c in found.solution.cases]
+    cases = [
+        [c.case.id, c.settled, c.surge_a, c.surge_c, c.link_a, c.heat_a, c.ambient_c] for c in found.solution.cases
+    ]
     findings = [[f.code, f.subject, f.message] for f in answers[name].findings]
     held(f"{name}.solution.json", plain({"wires": wires, "loads": loads, "cases": cases, "findings": findings}))
 
 
 @pytest.mark.parametrize("name", ["barge", "yard", "shore"])
-def test_fuses_and_chains(answers, name: str) -> None:  # type: ignore[no-untyped-def]
+def test_fuses_and_chains(answers, name: str) -> None:
     results = answers[name]
     found, known = results.figures, results.once(chains)
     placing = place_fuses(results.design, found)
-    held(f"{name}.fuses.json", plain({
-        "duties": {" ".join(key): [one.amps, one.ambient_c, [list(vars(s).values()) for s in one.starts], one.fitting()] for key, one in results.once(link_duties).items()},
-        "guards": [None if g is None else list(vars(g).values()) for g in found.guards], "bare": found.bare,
-        "shielded": {row: list(one) for row, one in found.shielded.items()},
-        "parts": {load: [[p.name, p.rating_a, p.amps] for p in known.parts(load)] for load, e in found.loads.items() if np.isfinite(e.volts)},
-        "faults": {load: known.fault_a(load) for load, e in found.loads.items() if np.isfinite(e.volts)},
-        "placed": list(placing.changes), "fitted": [[link.id, link.rating_a] for end in fit_fuses(placing.design, found.solution).ends for link in end.links],
-    }))  # fmt: skip
+    held(
+        f"{name}.fuses.json",
+        plain(
+            {
+                "duties": {
+                    " ".join(key): [
+                        one.amps,
+                        one.ambient_c,
+                        [list(vars(s).values()) for s in one.starts],
+                        one.fitting(),
+                    ]
+                    for key, one in results.once(link_duties).items()
+                },
+                "guards": [None if g is None else list(vars(g).values()) for g in found.guards],
+                "bare": found.bare,
+                "shielded": {row: list(one) for row, one in found.shielded.items()},
+                "parts": {
+                    load: [[p.name, p.rating_a, p.amps] for p in known.parts(load)]
+                    for load, e in found.loads.items()
+                    if np.isfinite(e.volts)
+                },
+                "faults": {load: known.fault_a(load) for load, e in found.loads.items() if np.isfinite(e.volts)},
+                "placed": list(placing.changes),
+                "fitted": [
+                    [link.id, link.rating_a]
+                    for end in fit_fuses(placing.design, found.solution).ends
+                    for link in end.links
+                ],
+            }
+        ),
+    )
 
 
-def test_closeups(answers) -> None:  # type: ignore[no-untyped-def]
+def test_closeups(answers) -> None:
     results = answers["barge"]
     found = results.figures
-    held("barge.closeup.json", plain({
-        "looks": {wire: closeup(results.design, found, wire) for wire in ("W01", "W08", "W17", "W30")},
-        "hottest": hottest_c(found), "section": section_at(found, "S5"),
-    }))  # fmt: skip
+    held(
+        "barge.closeup.json",
+        plain(
+            {
+                "looks": {wire: closeup(results.design, found, wire) for wire in ("W01", "W08", "W17", "W30")},
+                "hottest": hottest_c(found),
+                "section": section_at(found, "S5"),
+            }
+        ),
+    )
 
 
-def test_ladders_and_worth(answers) -> None:  # type: ignore[no-untyped-def]
+def test_ladders_and_worth(answers) -> None:
     told: dict[str, Any] = {}
     for name, wires in (("barge", ("W01", "W08", "W16")), ("shed", ("W1", "W5")), ("yard", ("W1", "W2"))):
         results = answers[name]
@@ -131,10 +182,13 @@ def test_ladders_and_worth(answers) -> None:  # type: ignore[no-untyped-def]
                 [[c.size, c.step, c.load_name, c.load_volts, c.load_used, c.copper_kg, c.ok] for c in found.candidates],
             ]
         told[f"{name} metres"] = {
-            load: list(vars(metre_of(results.figures, load)).values()) for load, e in results.figures.loads.items() if np.isfinite(e.volts)
+            load: list(vars(metre_of(results.figures, load)).values())
+            for load, e in results.figures.loads.items()
+            if np.isfinite(e.volts)
         }
         told[f"{name} kept"] = [
-            list(vars(kept(results.design, results.figures, results.sizes, move)).values()) for move in moves(results.design, results.figures)[:6]
+            list(vars(kept(results.design, results.figures, results.sizes, move)).values())
+            for move in moves(results.design, results.figures)[:6]
         ]
     held("ladders.json", plain(told))
 
@@ -146,7 +200,11 @@ def test_least_copper_by_other_weights() -> None:
     for name, weights in (("cost", Weights(0.0, 1.0, 0.0)), ("few", Weights(1.0, 0.0, 0.2))):
         one = optimise(design, weights)
         rows[name] = [one.sizes, one.objective, one.copper_kg, one.met, one.floor]
-    starts = design_of("supply 12 V 8 mohm at battery", "winch 40 A surge 160A/0.5s at bow run 5 m min 9.8 V", "lamp 3 A at mast run 9 m off bow")
+    starts = design_of(
+        "supply 12 V 8 mohm at battery",
+        "winch 40 A surge 160A/0.5s at bow run 5 m min 9.8 V",
+        "lamp 3 A at mast run 9 m off bow",
+    )
     one = optimise(starts)
     rows["starts"] = [one.sizes, one.objective, one.met, [e.surge_v for e in one.figures.loads.values()]]
     one = optimise(yard())
@@ -171,13 +229,16 @@ def test_layouts(room: float | None) -> None:
     held(f"layout-{room or 'all'}.json", plain(told))
 
 
-def test_notices(answers) -> None:  # type: ignore[no-untyped-def]
+def test_notices(answers) -> None:
     results = answers["barge"]
     rows = {point: [one.code for one in found] for point, found in results.once(notices).items()}
-    held("barge.notices.json", plain({"notices": rows, "uses": results.once(uses), "worth": interest(index_of(results.design), results)}))
+    held(
+        "barge.notices.json",
+        plain({"notices": rows, "uses": results.once(uses), "worth": interest(index_of(results.design), results)}),
+    )
 
 
-def test_more_reasons(answers) -> None:  # type: ignore[no-untyped-def]
+def test_more_reasons(answers) -> None:
     told = {}
     for name in ("barge", "yard"):
         results = answers[name]
@@ -186,7 +247,9 @@ def test_more_reasons(answers) -> None:  # type: ignore[no-untyped-def]
             told[f"{name} {end} {link.id}"] = why_link(found, index.ends[end], link).as_text().splitlines()
         for load, entry in found.loads.items():
             told[f"{name} rating {load}"] = why_rating(found, entry).as_text().splitlines()
-    for words in ({"load": "18A", "supply": "24V", "length": "7.5m", "fuse": "auto", "surge": "60A/2s", "duty": "20s/60s"},):
+    for words in (
+        {"load": "18A", "supply": "24V", "length": "7.5m", "fuse": "auto", "surge": "60A/2s", "duty": "20s/60s"},
+    ):
         answer = size_run(run_said(USUAL | words))
         told["run"] = [reason.as_text().splitlines() for reason in why_run(answer, answer.chosen)]
     held("reasons.json", told)

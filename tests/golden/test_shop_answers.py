@@ -1,4 +1,5 @@
-"""The answers of what came after the figures, kept as files: lengths, coverings, boards, orders of work, shopping, tests, proofs, loops."""
+"""The answers of what came after the figures, kept as files: lengths, coverings, boards, orders of work, shopping,
+tests, proofs, loops."""
 
 from __future__ import annotations
 
@@ -27,8 +28,18 @@ FAULTS = {
     "loops": ["open:M1a", "metal:M3b:aluminium"],
 }
 LISTED = "from,to,length\n" + "".join(
-    f"{a},{b},{metres}\n" for a, b, metres in (("box", "lamp", 2.4), ("box", "pump", 3.1), ("lamp", "pump", 2.1), ("box", "horn", 1.2), ("horn", "lamp", 2.0), ("horn", "pump", 2.7), ("pump", "mast", 4.0), ("box", "mast", 6.3))
-)  # fmt: skip
+    f"{a},{b},{metres}\n"
+    for a, b, metres in (
+        ("box", "lamp", 2.4),
+        ("box", "pump", 3.1),
+        ("lamp", "pump", 2.1),
+        ("box", "horn", 1.2),
+        ("horn", "lamp", 2.0),
+        ("horn", "pump", 2.7),
+        ("pump", "mast", 4.0),
+        ("box", "mast", 6.3),
+    )
+)
 
 
 @pytest.fixture(scope="module")
@@ -47,7 +58,11 @@ def said(capsys: pytest.CaptureFixture[str], *words: object) -> Any:
     try:
         return [status, json.loads(told.out)]
     except ValueError:
-        return [status, told.out.splitlines(), [line for line in told.err.splitlines() if "still at it after" not in line]]
+        return [
+            status,
+            told.out.splitlines(),
+            [line for line in told.err.splitlines() if "still at it after" not in line],
+        ]
 
 
 @pytest.mark.parametrize("name", DEMOS)
@@ -80,7 +95,9 @@ def test_sections(capsys: pytest.CaptureFixture[str], folder: Path, name: str) -
 @pytest.mark.share(3)
 def test_boards(capsys: pytest.CaptureFixture[str], folder: Path, name: str) -> None:
     drawn = {}
-    for size in ("2440x1220", "1200x600")[: 1 if name in ("barge", "loops") else 2]:  # they take long, and trees are laid at random elsewhere
+    for size in ("2440x1220", "1200x600")[
+        : 1 if name in ("barge", "loops") else 2
+    ]:  # they take long, and trees are laid at random elsewhere
         out = folder / f"{name}-{size}.svg"
         drawn[size] = [*said(capsys, "board", folder / f"{name}.umber", "--board", size, "-o", out), out.read_text("utf-8").replace("><", ">\n<").splitlines() if size[0] == "2" else ""]  # fmt: skip
     held(f"{name}.board.json", json.loads(json.dumps(drawn).replace(str(folder), "")))
@@ -102,7 +119,9 @@ def test_faces_of_every_end(capsys: pytest.CaptureFixture[str], folder: Path, na
 @pytest.mark.parametrize(
     ("name", "units", "more"), [("shore", 2, ()), ("shore", 3, ("--school", "wire", "--hands", "2")), ("tractor", 2, ()), ("loops", 1, ()), ("computer", 1, ("--hands", "3"))]
 )  # fmt: skip
-def test_orders_of_work(capsys: pytest.CaptureFixture[str], folder: Path, name: str, units: int, more: Sequence[str]) -> None:
+def test_orders_of_work(
+    capsys: pytest.CaptureFixture[str], folder: Path, name: str, units: int, more: Sequence[str]
+) -> None:
     status, answer = said(capsys, "order", folder / f"{name}.umber", "--units", units, *more, "--json")
     steps = answer.pop("steps")
     held(f"{name}-{units}.order.json", [status, answer, [list(step.values()) for step in steps]])
@@ -125,10 +144,25 @@ def dialogue(name: str, fault: str) -> list[list[Any]]:
     unit, asked = Unit(proof.net, [parse_fault(proof.net, fault)], 4), []
     proof.disconnected = True
     while (task := proof.now) is not None:
-        value = task.value_of(unit.measure(task.probe)) if task.probe is not None else task.expect if task.unit else None
+        value = (
+            task.value_of(unit.measure(task.probe)) if task.probe is not None else task.expect if task.unit else None
+        )
         one = proof.answer(value, None if task.unit else True)
-        asked.append([task.kind, task.text, task.told, task.expect, task.low, task.high, one.ok, [":".join(point) for point in task.points]])
-    return [[str(cell) if isinstance(cell, float) and not math.isfinite(cell) else cell for cell in row] for row in asked]
+        asked.append(
+            [
+                task.kind,
+                task.text,
+                task.told,
+                task.expect,
+                task.low,
+                task.high,
+                one.ok,
+                [":".join(point) for point in task.points],
+            ]
+        )
+    return [
+        [str(cell) if isinstance(cell, float) and not math.isfinite(cell) else cell for cell in row] for row in asked
+    ]
 
 
 def test_inferring_checking_and_telling_cores_apart(capsys: pytest.CaptureFixture[str], folder: Path) -> None:
@@ -136,14 +170,24 @@ def test_inferring_checking_and_telling_cores_apart(capsys: pytest.CaptureFixtur
         "shop.json",
         {
             "infer": said(capsys, "infer", folder / "listed.csv", "--accept-doubts", "--json"),
-            **{f"identify {words}": said(capsys, "identify", *words.split(), "--json") for words in ("5 --alone", "9 --partner", "12 --tags", "6 --alone --no-return")},
-            **{f"wirecheck {words}": said(capsys, "wirecheck", *words.split(), "--json") for words in (
-                "--claim 2.5mm2 --od 3.0mm --mass 290g --length 10m", "--claim 10mm2 --resistance 19mohm --length 10m --od 6.1mm",
-                "--claim 1mm2 --strands 32x0.2mm", "--claim 6mm2 --mass 20g --length 0.5m --weighed bare --sold 100m --coil-mass 5kg",
-            )},
+            **{
+                f"identify {words}": said(capsys, "identify", *words.split(), "--json")
+                for words in ("5 --alone", "9 --partner", "12 --tags", "6 --alone --no-return")
+            },
+            **{
+                f"wirecheck {words}": said(capsys, "wirecheck", *words.split(), "--json")
+                for words in (
+                    "--claim 2.5mm2 --od 3.0mm --mass 290g --length 10m",
+                    "--claim 10mm2 --resistance 19mohm --length 10m --od 6.1mm",
+                    "--claim 1mm2 --strands 32x0.2mm",
+                    "--claim 6mm2 --mass 20g --length 0.5m --weighed bare --sold 100m --coil-mass 5kg",
+                )
+            },
             "charts": said(capsys, "charts", folder / "tractor.umber", "--json"),
             "units": said(capsys, "units", folder / "loops.umber", "--json")[1]["units"],
             "repair": said(capsys, "repair", folder / "tractor.umber", "lot 1/2", "--json"),
-            "learn": said(capsys, "learn", folder / "shore.umber", "--from", "logger", "--to", "probe", "--sim", "--json"),
+            "learn": said(
+                capsys, "learn", folder / "shore.umber", "--from", "logger", "--to", "probe", "--sim", "--json"
+            ),
         },
-    )  # fmt: skip
+    )

@@ -1,4 +1,5 @@
-"""Answers for harnesses, runs, coils, lists and trees made at random, kept as fingerprints: the demos are tidy, these are not."""
+"""Answers for harnesses, runs, coils, lists and trees made at random, kept as fingerprints: the demos are tidy, these
+are not."""
 
 # ruff: noqa: B023 what is told is asked at once
 
@@ -83,20 +84,46 @@ def of_results(name: str, results: Results, seed: int) -> dict[str, Any]:
     wires = [wire.id for wire in design.wires]
     few = Random(seed).sample(wires, min(6, len(wires)))
     answers: dict[str, Any] = {
-        "findings": [len(results.findings), told(lambda: [(f.code, f.subject, f.message, f.cure) for f in results.findings])],
+        "findings": [
+            len(results.findings),
+            told(lambda: [(f.code, f.subject, f.message, f.cure) for f in results.findings]),
+        ],
         "solve": told(lambda: solve_json(results)),
-        "chains": told(lambda: [(p.name, p.rating_a, p.amps) for load in found.loads for p in results.once(chains).parts(load)]),
+        "chains": told(
+            lambda: [(p.name, p.rating_a, p.amps) for load in found.loads for p in results.once(chains).parts(load)]
+        ),
         "faults": told(lambda: [results.once(chains).fault_a(load) for load in found.loads]),
         "placed": told(lambda: place_fuses(design, found).changes),
-        "why": told(lambda: [why(design, found, found.wires[w]).as_text() for w in few if w in found.wires for why in (why_size, why_heat, why_wire_drop)]),
-        "why loads": told(lambda: [why_load(design, found, entry).as_text() + why_rating(found, entry).as_text() for entry in found.loads.values()]),
+        "why": told(
+            lambda: [
+                why(design, found, found.wires[w]).as_text()
+                for w in few
+                if w in found.wires
+                for why in (why_size, why_heat, why_wire_drop)
+            ]
+        ),
+        "why loads": told(
+            lambda: [
+                why_load(design, found, entry).as_text() + why_rating(found, entry).as_text()
+                for entry in found.loads.values()
+            ]
+        ),
         "why cut": told(lambda: [why_cut(results, row.wire.id).as_text() for row in results.once(cuts)[::5]]),
         "closeup": told(lambda: [closeup(design, found, wire) for wire in few[:2] if wire in found.wires]),
         "strips": told(lambda: [strip_of(results, one) for one in places_of(design).ends]),
         "cables": told(lambda: [cable_strips(results, one.id) for one in design.cables]),
         "steps": told(lambda: [steps_at(results, end.id) for end in design.ends]),
-        "faces": told(lambda: [faces_in(results, end.id, side) for end in design.ends for side in ("wire", "mating") if end.housings]),
-        "section": told(lambda: [section_svg(results, one) for one in [s for s, held in index.contents.items() if set(held) & set(found.wires)][seed % 2 :: 3]]),
+        "faces": told(
+            lambda: [
+                faces_in(results, end.id, side) for end in design.ends for side in ("wire", "mating") if end.housings
+            ]
+        ),
+        "section": told(
+            lambda: [
+                section_svg(results, one)
+                for one in [s for s, held in index.contents.items() if set(held) & set(found.wires)][seed % 2 :: 3]
+            ]
+        ),
         "bars": told(lambda: bars_of(results)) if seed < 3 else "",
         "board": told(lambda: results.once(drawing)) if name in ("shore", "computer", "tractor") and seed < 4 else "",
         "asks": told(lambda: asked_of(results)),
@@ -104,11 +131,16 @@ def of_results(name: str, results: Results, seed: int) -> dict[str, Any]:
         "other": told(lambda: compare(demo(name), design)),
         "shopping": told(lambda: shopping(results, 1 + seed % 4, Spares(5.0, seed % 3, seed % 2))),
         "order": [
-            told(lambda: [step.key for step in order.steps]) if (order := plan_order(results, 1 + seed % 2, school, 1 + seed % 3)) else None
+            told(lambda: [step.key for step in order.steps])
+            if (order := plan_order(results, 1 + seed % 2, school, 1 + seed % 3))
+            else None
             for school in ("operation", "wire")
         ],
-        "picture": [told(lambda: Picture(design).lay_out(room, interest(index, results, wires[:1] and few[:1]))) for room in (5.0, 11.0)],
-    }  # fmt: skip
+        "picture": [
+            told(lambda: Picture(design).lay_out(room, interest(index, results, wires[:1] and few[:1])))
+            for room in (5.0, 11.0)
+        ],
+    }
     for place in dict.fromkeys(place for stage in STAGES for place in stage.shows):
         answers[place] = told(lambda: results.once(fetched(place)))
     return answers
@@ -126,7 +158,9 @@ def bars_of(results: Results) -> list[Any]:
     """Which sizes heat, drops, starts and fuses rule out: as predicted at these figures, and for good."""
     found, plant = results.figures, results.figures.solution.plant
     labels = {group: [step.size.label for step in group.steps] for group in groups_of(plant, frozenset())}
-    sized = {group: found.wires[name].size for group in labels if (name := plant.wires[group.rows[0]].id) in found.wires}
+    sized = {
+        group: found.wires[name].size for group in labels if (name := plant.wires[group.rows[0]].id) in found.wires
+    }
     groups = [group for group, size in sized.items() if size in labels[group]]
     levels = [labels[group].index(sized[group]) for group in groups]
     if not groups:
@@ -136,13 +170,30 @@ def bars_of(results: Results) -> list[Any]:
 
     def at(steps: Sequence[int]) -> Solution:
         taken = zip(groups, steps, strict=True)
-        return solve(results.design, results.sizes | {plant.wires[row].id: labels[g][step] for g, step in taken for row in g.rows})
+        return solve(
+            results.design,
+            results.sizes | {plant.wires[row].id: labels[g][step] for g, step in taken for row in g.rows},
+        )
 
     program = Program(groups, LIGHTEST)
     under = Floor(groups, program, at, 300)
     bound = under.close_in(Best(found, levels, program.objective(levels), all_met(found)))
-    ratios = [predicted.ohm_ratios(case, row) for case in range(len(found.solution.cases)) for group in groups for row in group.rows]
-    return [rows.volts, rows.left, ratios, bound, under.least, under.rows.volts, under.rows.left, [predicted.least(n, 0) for n in numbers]]
+    ratios = [
+        predicted.ohm_ratios(case, row)
+        for case in range(len(found.solution.cases))
+        for group in groups
+        for row in group.rows
+    ]
+    return [
+        rows.volts,
+        rows.left,
+        ratios,
+        bound,
+        under.least,
+        under.rows.volts,
+        under.rows.left,
+        [predicted.least(n, 0) for n in numbers],
+    ]
 
 
 def bench_of(results: Results, draw: Random) -> list[Any]:
@@ -160,7 +211,17 @@ def bench_of(results: Results, draw: Random) -> list[Any]:
             if act == "done" and one.needs_reading(step):
                 one.add(event(name, "b", 0, "release", step.unit, step.key, {"who": "t"}))
             elif act in ("read", "defect"):
-                one.add(event(name, "b", 0, act, step.unit, step.key, {"what": "pull", "value": 90.0, "verdict": draw.choice(("ok", "low"))}))
+                one.add(
+                    event(
+                        name,
+                        "b",
+                        0,
+                        act,
+                        step.unit,
+                        step.key,
+                        {"what": "pull", "value": 90.0, "verdict": draw.choice(("ok", "low"))},
+                    )
+                )
             elif act == "remake":
                 one.add(one.remake(name, 0, wire, draw.choice(("start", "finish")), 1))
             else:
@@ -189,7 +250,8 @@ def bench_of(results: Results, draw: Random) -> list[Any]:
 
 
 def proof_of(results: Results, seed: int) -> Any:
-    """What proofs of units with one fault each, of kinds by turns, come to: readings, what is believed and how much, suspects."""
+    """What proofs of units with one fault each, of kinds by turns, come to: readings, what is believed and how much,
+    suspects."""
     net = Netlist(results)
     plan, priors = make_plan(net, Meter(), box=bool(seed % 2)), Priors(net)
     if not net.facts:
@@ -205,14 +267,21 @@ def proof_of(results: Results, seed: int) -> Any:
         prover = Prover(net, plan=plan, priors=priors)
         verdict = prover.run(Unit(net, [fault], seed).measure)
         beliefs = prover.judge.beliefs()
-        told_of.append([
-            fault.word, len(prover.taken), fingerprint([(t.probe, t.ohm, t.ok) for t in prover.taken]),
-            fingerprint([round(beliefs[0].log - one.log, 2) for one in beliefs[:8]]), [[s.fault.word, float(f"{s.probability:.3g}")] for s in verdict.suspects[:4]],
-        ])  # fmt: skip
+        told_of.append(
+            [
+                fault.word,
+                len(prover.taken),
+                fingerprint([(t.probe, t.ohm, t.ok) for t in prover.taken]),
+                fingerprint([round(beliefs[0].log - one.log, 2) for one in beliefs[:8]]),
+                [[s.fault.word, float(f"{s.probability:.3g}")] for s in verdict.suspects[:4]],
+            ]
+        )
     return told_of
 
 
-@pytest.mark.parametrize("name", [name for name in sorted(DEMOS, reverse=True) if LONG or name not in ("barge", "tractor")])
+@pytest.mark.parametrize(
+    "name", [name for name in sorted(DEMOS, reverse=True) if LONG or name not in ("barge", "tractor")]
+)
 @pytest.mark.share(3)
 def test_demos_with_other_figures(name: str) -> None:
     told_of = {}
@@ -229,21 +298,32 @@ def test_trees_at_random_as_pictures_and_splices_on_trunks() -> None:
         draw = Random(seed)
         design = random_tree(seed, draw.randint(6, 70))
         for point in draw.sample(design.points, 3):
-            design = edits.put(design, "points", edits.change(point, lean=round(draw.uniform(-2, 2), 1), side=draw.choice((-1, 0, 1))))
+            design = edits.put(
+                design, "points", edits.change(point, lean=round(draw.uniform(-2, 2), 1), side=draw.choice((-1, 0, 1)))
+            )
         worth = {point.id: draw.choice((0.0, 1.0, 10.0, 1e4)) for point in design.points}
         picture = Picture(design)
         some = draw.sample(sorted(picture.knots), min(4, len(picture.knots)))
         kept = dict(zip(some, (True, False, False, True), strict=False))
         rooms = [(room, keep) for room in (3.0, 6.0, 9.0, 15.0, 26.0, float("inf")) for keep in ({}, kept)]
         places = [(round(draw.uniform(0, 0.5), 2), draw.random() < 0.4) for _ in range(draw.randint(1, 5))]
-        told_of[str(seed)] = [told(lambda: [picture.lay_out(room, worth, keep) for room, keep in rooms]), told(lambda: [(k.key, k.points, k.side, k.slots, k.count) for k in picture.knots.values()]), told(lambda: joined(places))]  # fmt: skip
+        told_of[str(seed)] = [
+            told(lambda: [picture.lay_out(room, worth, keep) for room, keep in rooms]),
+            told(lambda: [(k.key, k.points, k.side, k.slots, k.count) for k in picture.knots.values()]),
+            told(lambda: joined(places)),
+        ]
     held("worlds-trees.json", told_of, FINE)
 
 
 def joined(places: list[tuple[float | None, bool]]) -> Any:
     """Splices on one segment: where they come to lie, the lengths of their wires, what there is to say."""
     results = analyse(spliced(places))
-    return [results.once(joins), results.once(wire_lengths), [(f.code, f.subject, f.message) for f in results.findings], results.once(operations)]
+    return [
+        results.once(joins),
+        results.once(wire_lengths),
+        [(f.code, f.subject, f.message) for f in results.findings],
+        results.once(operations),
+    ]
 
 
 def test_bundles_at_random() -> None:
@@ -262,11 +342,24 @@ def test_shelves_of_coils_at_random() -> None:
         draw = Random(seed)
         size = [draw.choice(("1 mm2", "AWG 16", "2.5 mm2")) for _ in range(3)]
         coils = [
-            Coil(f"C{n}", draw.choice(size), round(draw.uniform(0.4, 30), draw.choice((0, 1, 3))), "", draw.choice(("", "red", "blue")))
+            Coil(
+                f"C{n}",
+                draw.choice(size),
+                round(draw.uniform(0.4, 30), draw.choice((0, 1, 3))),
+                "",
+                draw.choice(("", "red", "blue")),
+            )
             for n in range(draw.randint(1, 7))
         ]
         wanted = [
-            Piece(f"W{n}", 1, draw.choice(size), "copper", draw.choice(("red", "blue")), round(draw.uniform(0.1, 9), draw.choice((1, 4))))
+            Piece(
+                f"W{n}",
+                1,
+                draw.choice(size),
+                "copper",
+                draw.choice(("red", "blue")),
+                round(draw.uniform(0.1, 9), draw.choice((1, 4))),
+            )
             for n in range(draw.randint(1, 14))
         ]
         told_of[str(seed)] = told(lambda: [plan_cuts(coils, wanted, draw.choice((0.0, 0.3, 2.0)), asks), asks.count])
@@ -278,10 +371,26 @@ def decided(rows: list[Listed]) -> Any:
     asks = Asks()
     found = infer(rows, asks)
     sure = [(one.a, one.b, one.length_m) for one in found.segments if one.sure]
-    return [sure, len(found.segments), found.points, found.open_pairs, found.left_out, round(found.rms_m, 6), found.notes]
+    return [
+        sure,
+        len(found.segments),
+        found.points,
+        found.open_pairs,
+        found.left_out,
+        round(found.rms_m, 6),
+        found.notes,
+    ]
 
 
-KINDS = (("mass", "od", "resistance"), ("resistance", "bundle"), ("mass", "strands"), ("od",), ("mass",), ("resistance",), ("strands", "od"))
+KINDS = (
+    ("mass", "od", "resistance"),
+    ("resistance", "bundle"),
+    ("mass", "strands"),
+    ("od",),
+    ("mass",),
+    ("resistance",),
+    ("strands", "od"),
+)
 
 
 CHOICES: dict[str, tuple[Any, ...]] = {
@@ -300,8 +409,13 @@ def test_least_copper_of_harnesses_at_random() -> None:
         draw = Random(seed)
         design = generated(draw.choice((8, 14, 20)), seed)
         loads = [
-            edits.change(load, surge_a=draw.choice((None, 3 * load.value)), surge_s=0.4, min_volts=draw.choice((None, 20.5))) for load in design.loads
+            edits.change(
+                load, surge_a=draw.choice((None, 3 * load.value)), surge_s=0.4, min_volts=draw.choice((None, 20.5))
+            )
+            for load in design.loads
         ]
-        one = optimise(edits.put_all(design, "loads", loads), Weights(*(draw.choice((0.0, 0.3, 1.0)) for _ in range(2)), 0.1))
+        one = optimise(
+            edits.put_all(design, "loads", loads), Weights(*(draw.choice((0.0, 0.3, 1.0)) for _ in range(2)), 0.1)
+        )
         told_of[str(seed)] = told(lambda: [one.sizes, one.objective, one.copper_kg, one.met, one.floor])
     held("worlds-least.json", told_of, FINE)

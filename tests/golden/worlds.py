@@ -43,7 +43,9 @@ def varied(name: str, seed: int, changes: int = 30) -> Design:
             pools.setdefault(way[-1], []).append(reached(data, way))
     for _ in range(changes // 2):
         tried = deepcopy(data)
-        tables = draw.sample(sorted({str(way[0]) for way, _ in places}), 2)  # else the many cavities would be all there is
+        tables = draw.sample(
+            sorted({str(way[0]) for way, _ in places}), 2
+        )  # else the many cavities would be all there is
         for way, kind in (draw.choice([one for one in places if one[0][0] == table]) for table in tables):
             changed(tried, way, pools[way[-1]] if kind == ("~",) else kind, draw)
         try:
@@ -59,16 +61,33 @@ def dressed_anew(design: Design, draw: Random) -> Design:
     for segment in draw.sample(design.segments, len(design.segments) // 3):
         long = segment.measure.length_m
         covers = [
-            Cover(id=f"{segment.id}c{n}", kind=draw.choice(list(CoverKind)), from_m=round(draw.choice((0.0, 0.3)) * long, 3),
-                  to_m=draw.choice((None, round(0.8 * long, 3))), lap=draw.choice((0.1, 0.5, 0.7)), after=draw.random() < 0.3)
+            Cover(
+                id=f"{segment.id}c{n}",
+                kind=draw.choice(list(CoverKind)),
+                from_m=round(draw.choice((0.0, 0.3)) * long, 3),
+                to_m=draw.choice((None, round(0.8 * long, 3))),
+                lap=draw.choice((0.1, 0.5, 0.7)),
+                after=draw.random() < 0.3,
+            )
             for n in range(draw.randint(1, 2))
-        ]  # fmt: skip
+        ]
         bends = [
-            Bend(at_m=round(0.4 * long, 3), radius_mm=draw.choice((30.0, 80.0)), angle_deg=draw.choice((0.0, 30.0, 90.0)), toward_deg=draw.choice((None, 0.0, 90.0)))
+            Bend(
+                at_m=round(0.4 * long, 3),
+                radius_mm=draw.choice((30.0, 80.0)),
+                angle_deg=draw.choice((0.0, 30.0, 90.0)),
+                toward_deg=draw.choice((None, 0.0, 90.0)),
+            )
             for _ in range(draw.choice((0, 0, 1, 2)))
-        ]  # fmt: skip
-        slack = [Slack(kind=draw.choice(("drip", "service")), length_m=0.12, at_m=round(0.2 * long, 3))] * draw.choice((0, 0, 1))
-        more = {"lay_mm": draw.choice((0.0, 0.0, 60.0)), "corners": draw.random() < 0.5, "turn_deg": draw.choice((None, 60.0))}
+        ]
+        slack = [Slack(kind=draw.choice(("drip", "service")), length_m=0.12, at_m=round(0.2 * long, 3))] * draw.choice(
+            (0, 0, 1)
+        )
+        more = {
+            "lay_mm": draw.choice((0.0, 0.0, 60.0)),
+            "corners": draw.random() < 0.5,
+            "turn_deg": draw.choice((None, 60.0)),
+        }
         with suppress(EditError):
             bent = edits.change(segment, covers=tuple(covers), bends=tuple(bends), slack=tuple(slack), **more)
             design = edits.put(design, "segments", bent)
@@ -76,7 +95,8 @@ def dressed_anew(design: Design, draw: Random) -> Design:
 
 
 def choices(part: BaseModel, way: Way) -> Iterator[tuple[Way, tuple[Any, ...]]]:
-    """(way to a leaf of a design, what it may be: ("×",) of a figure, ("~",) of a word, both of a flag, all of a choice)."""
+    """(way to a leaf of a design, what it may be: ("×",) of a figure, ("~",) of a word, both of a flag, all of a
+    choice)."""
     for field, info in type(part).model_fields.items():
         value, here = getattr(part, field), (*way, field)
         if isinstance(value, BaseModel):
@@ -118,9 +138,10 @@ def changed(data: Any, way: Way, kind: Sequence[Any], draw: Random) -> None:
 
 
 def fingerprint(value: Any) -> list[float | int]:
-    """[how many figures, four sums of their magnitudes, one of those said in words, a checksum of the words] of whatever is in there.
-    Orders of magnitude, so that a milliohm counts as a gigaohm does; every fourth figure, so that few changes can't hide among many.
-    Figures in words are damped: what is just between two roundings may fall either way on another machine."""
+    """[how many figures, four sums of their magnitudes, one of those said in words, a checksum of the words] of
+    whatever is in there. Orders of magnitude, so that a milliohm counts as a gigaohm does; every fourth figure, so that
+    few changes can't hide among many. Figures in words are damped: what is just between two roundings may fall either
+    way on another machine."""
     figures, said, words = list[float](), list[float](), 0
     for leaf in leaves(value):
         if isinstance(leaf, float):

@@ -1,4 +1,5 @@
-"""One key for a handful: every piece has its own entry, one can be taken out, and nothing is attested that has to be measured or looked at singly."""
+"""One key for a handful: every piece has its own entry, one can be taken out, and nothing is attested that has to be
+measured or looked at singly."""
 
 from __future__ import annotations
 
@@ -129,7 +130,14 @@ def test_one_piece_is_taken_out_without_the_rest(begun: Begun) -> None:
     build.remake(wire.wire, wire.side, row.pieces[1][0].unit)
     assert build.bench.now is not None
     assert build.bench.now.operation.op == "cut"
-    stripped = next(s for s in build.bench.order.steps if s.operation.op == "strip" and s.key in build.bench.done and s.operation.wire and s.operation.wire != wire.wire)  # fmt: skip
+    stripped = next(
+        s
+        for s in build.bench.order.steps
+        if s.operation.op == "strip"
+        and s.key in build.bench.done
+        and s.operation.wire
+        and s.operation.wire != wire.wire
+    )
     crimped = [s for s in build.bench.order.steps if stripped.n in s.after and s.key in build.bench.done]
     if crimped:
         with pytest.raises(BenchError, match="done already"):
@@ -137,7 +145,8 @@ def test_one_piece_is_taken_out_without_the_rest(begun: Begun) -> None:
 
 
 def test_a_piece_waits_for_what_comes_before_it(begun: Begun) -> None:
-    """A look at what isn't crimped yet is refused; a cut taken by itself brings the stop that is set for it; nothing is logged of what is refused."""
+    """A look at what isn't crimped yet is refused; a cut taken by itself brings the stop that is set for it; nothing is
+    logged of what is refused."""
     build = begun(units=3)
     here = build.bench.handful
     assert here is not None
@@ -164,7 +173,9 @@ def test_a_coil_gives_what_it_has_and_the_rest_waits(begun: Begun) -> None:
     assert here is not None
     long = here.first.length_m or 0.0
     piece = build.frozen.making.pieces[0]
-    build.project.floor.put_coils([Coil("K1", piece.size, 2.4 * long, piece.metal), Coil("K2", piece.size, 9 * long, piece.metal)], 0)  # fmt: skip
+    build.project.floor.put_coils(
+        [Coil("K1", piece.size, 2.4 * long, piece.metal), Coil("K2", piece.size, 9 * long, piece.metal)], 0
+    )
     build.attest(build.bench.together(), "K1")
     assert [all(s.key in build.bench.done for s in one) for one in here.pieces] == [True, True, False]
     with pytest.raises(BenchError, match="left"):
@@ -209,5 +220,7 @@ def test_a_station_logs_its_handfuls_in_one_write(begun: Begun) -> None:
     merge(build.project, path)
     again = resume(build.project, "b")
     assert again.bench.count == (0, build.bench.count[1])
-    assert sum(isinstance(one.act, Undo) for one in again.bench.history) == sum(line.get("kind") == "done" for line in lines)  # fmt: skip
+    assert sum(isinstance(one.act, Undo) for one in again.bench.history) == sum(
+        line.get("kind") == "done" for line in lines
+    )
     assert times_of(build.project.floor.events()) == []

@@ -55,7 +55,14 @@ def through(one: Bench, upto: int) -> None:
 
 
 def state(one: Bench) -> tuple[object, ...]:
-    return (sorted(one.done), [step.key for step in one.extras], dict(one.eaten), dict(one.scrapped), one.count, one.now and one.now.key)
+    return (
+        sorted(one.done),
+        [step.key for step in one.extras],
+        dict(one.eaten),
+        dict(one.scrapped),
+        one.count,
+        one.now and one.now.key,
+    )
 
 
 def test_every_step_is_done_once_and_then_all_is_done() -> None:
@@ -87,7 +94,17 @@ def test_the_same_log_gives_the_same_state_and_back_takes_exactly_one_act_back(a
             elif act == "back":
                 (said,) = one.back(lambda name=name: name, 0)
             elif act == "remake":
-                last = next((e for e in reversed(one.history) if e.kind == "done" and e.id not in one.undone and e.step in one.steps and one.steps[e.step].operation.side), None)  # fmt: skip
+                last = next(
+                    (
+                        e
+                        for e in reversed(one.history)
+                        if e.kind == "done"
+                        and e.id not in one.undone
+                        and e.step in one.steps
+                        and one.steps[e.step].operation.side
+                    ),
+                    None,
+                )
                 step = one.steps[last.step] if last else None
                 if step is None:
                     continue
@@ -128,7 +145,9 @@ def test_a_remake_undoes_the_steps_of_that_end_and_what_judges_it_and_counts_dow
         same_end = operation.wire == wire and operation.side == side
         closing = operation.op in ("test", "look", "lock", "clamp", "torque") and not operation.wire
         assert same_end or closing, key
-    mine = {s.key for s in ORDER.steps if s.operation.wire == wire and s.operation.side == side and not s.operation.sample}
+    mine = {
+        s.key for s in ORDER.steps if s.operation.wire == wire and s.operation.side == side and not s.operation.sample
+    }
     assert mine <= voided
     assert "1|test" in voided
     assert [s.operation.op for s in one.extras] == ["extract", "cut"]
@@ -261,10 +280,17 @@ def test_a_coil_chosen_by_hand_has_to_be_the_right_one_and_long_enough(harness: 
 
 def test_the_order_is_the_same_in_every_run() -> None:
     """Whatever seed strings are hashed by: else a build would not go on at the very step."""
-    code = "from umber_trunk.core.analysis import analyse; from umber_trunk.core.demo import demo; from umber_trunk.core.make.sequence import plan_order; print([s.key for s in plan_order(analyse(demo('tractor')), 2).steps])"
+    code = (
+        "from umber_trunk.core.analysis import analyse; from umber_trunk.core.demo import demo; from "
+        "umber_trunk.core.make.sequence import plan_order; print([s.key for s in "
+        "plan_order(analyse(demo('tractor')), 2).steps])"
+    )
     env = os.environ | {"PYTHONPATH": str(Path(__file__).parents[2] / "src")}
     said = {
-        subprocess.run([sys.executable, "-c", code], env=env | {"PYTHONHASHSEED": seed}, capture_output=True, check=True).stdout for seed in "134"
+        subprocess.run(
+            [sys.executable, "-c", code], env=env | {"PYTHONHASHSEED": seed}, capture_output=True, check=True
+        ).stdout
+        for seed in "134"
     }
     assert len(said) == 1
 
@@ -274,7 +300,17 @@ def test_what_is_made_anew_is_judged_anew() -> None:
     step = next(s for s in ORDER.steps if s.operation.op == "crimp" and not s.operation.sample)
     through(one, one.place[step.key])
     for number, kind in enumerate(("read", "release")):
-        one.add(event(f"k{number}", "b", 0, kind, 1, step.key, {"what": "height", "value": 9.0, "verdict": "rework", "who": "Jo"}))
+        one.add(
+            event(
+                f"k{number}",
+                "b",
+                0,
+                kind,
+                1,
+                step.key,
+                {"what": "height", "value": 9.0, "verdict": "rework", "who": "Jo"},
+            )
+        )
     one.add(one.advance("d", 0))
     one.add(one.remake("m", 0, step.operation.wire, step.operation.side, 1))
     assert step.key not in one.released
@@ -292,7 +328,10 @@ def test_the_design_may_change_while_its_frozen_revision_is_built(harness: Path)
 def test_another_station_logs_beside_the_file_and_is_merged_by_adding(harness: Path) -> None:
     with ProjectFile.open(harness) as main, begin(main, "one", [1]) as build:
         build.advance()
-        with ProjectFile.open(harness, for_writing=False) as reader, begin(reader, "two", [2], station="back room") as other:  # fmt: skip
+        with (
+            ProjectFile.open(harness, for_writing=False) as reader,
+            begin(reader, "two", [2], station="back room") as other,
+        ):
             for _ in range(3):
                 other.advance()
         path = station_path(harness, "back room")
@@ -322,7 +361,14 @@ def test_a_shelf_file_is_shared_and_nothing_else_is_taken_for_one(tmp_path: Path
     path = tmp_path / "shop.umbershelf"
     with shelf_file(path, make=True) as shelf:
         shelf.put_coils([Coil("C1", "1 mm2", 10.0), Coil("C2", "1 mm2", 5.0)], 100)
-        shelf.book([("e1", "C1", 2.5, 200, "W1"), ("e1", "C1", 2.5, 200, "W1"), ("e2", "C1", 1.0, 50, "old"), ("e3", "gone", 1.0, 200, "x")])
+        shelf.book(
+            [
+                ("e1", "C1", 2.5, 200, "W1"),
+                ("e1", "C1", 2.5, 200, "W1"),
+                ("e2", "C1", 1.0, 50, "old"),
+                ("e3", "gone", 1.0, 200, "x"),
+            ]
+        )
     with shelf_file(path) as shelf:
         assert {held.coil.id: held.left_m for held in shelf.coils()} == {"C1": 7.5, "C2": 5.0}
         shelf.put_coils([Coil("C1", "1 mm2", 7.0)], 300)  # counted again
@@ -376,11 +422,16 @@ def test_an_older_file_gets_a_floor_and_a_broken_log_is_told(harness: Path) -> N
 
 @pytest.mark.parametrize("kill_after", [1, 7, 23])
 def test_a_kill_at_any_step_loses_no_reading_and_doubles_none(harness: Path, kill_after: int) -> None:
-    """The bench in the terminal, killed while it works: what it showed as done is logged, once; it goes on at the next step."""
+    """The bench in the terminal, killed while it works: what it showed as done is logged, once; it goes on at the next
+    step."""
     env = os.environ | {"PYTHONPATH": str(Path(__file__).parents[2] / "src")}
     with subprocess.Popen(
-        [sys.executable, "-m", "umber_trunk", "make", str(harness), "--units", "1", "--build", "k"], stdin=subprocess.PIPE, stdout=subprocess.PIPE, text=True, env=env,
-    ) as told:  # fmt: skip
+        [sys.executable, "-m", "umber_trunk", "make", str(harness), "--units", "1", "--build", "k"],
+        stdin=subprocess.PIPE,
+        stdout=subprocess.PIPE,
+        text=True,
+        env=env,
+    ) as told:
         assert told.stdin
         assert told.stdout
         shown = 0
@@ -417,7 +468,11 @@ def test_nothing_is_begun_that_cannot_be_made_and_open_faults_are_said(tmp_path:
             begin(project, "x", [1])
         assert project.floor.builds() == []
     design = demo("barge")
-    open_size = put(set_size(design, ["W48"], None), "wires", next(w for w in design.wires if w.id == "W48").model_copy(update={"size": None, "signal": False}))  # fmt: skip
+    open_size = put(
+        set_size(design, ["W48"], None),
+        "wires",
+        next(w for w in design.wires if w.id == "W48").model_copy(update={"size": None, "signal": False}),
+    )
     sizeless = open_size.model_copy(update={"loads": ()})
     project = ProjectFile.create(tmp_path / "b.umber", sizeless, copied=False)
     with project, pytest.raises(InputError, match="is open"):

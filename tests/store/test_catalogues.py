@@ -28,7 +28,9 @@ from umber_trunk.store.catalogues import (
 )
 from umber_trunk.store.files import StoreError
 
-ROWS: list[dict[str, Any]] = [PART.dump_python(part, mode="json", exclude_defaults=True) | {"kind": part.kind} for part in bundled().values()]
+ROWS: list[dict[str, Any]] = [
+    PART.dump_python(part, mode="json", exclude_defaults=True) | {"kind": part.kind} for part in bundled().values()
+]
 HEAD = "kind,id,name,family,gender,size,area_mm2,insulation_mm,strip_mm,rated_a,crimps,inspection_hole\n"
 GOOD = "contact,my-pin,My pin,mine,pin,Z,0.5-1.0,1.4 to 2.2,4.5,10,0.5:1.15; 0.75:1.3 ± 0.03,yes\n"
 
@@ -48,7 +50,10 @@ def test_a_row_off_a_data_sheet() -> None:
         heads = mark.join(("kind", "id", "name", "form", "contacts", "width_mm", "height_mm", "cavities"))
         row = mark.join(("housing", "h", "H", "plug", "pin", "20", "10", '"1@-3.5,0/M; 2@3.5,0.5/M"'))
         body = from_csv(f"{heads}\n{row}\n").parts[0].model_dump()
-        assert [(c["label"], c["x_mm"], c["y_mm"], c["size"]) for c in body["cavities"]] == [("1", -3.5, 0.0, "M"), ("2", 3.5, 0.5, "M")]
+        assert [(c["label"], c["x_mm"], c["y_mm"], c["size"]) for c in body["cavities"]] == [
+            ("1", -3.5, 0.0, "M"),
+            ("2", 3.5, 0.5, "M"),
+        ]
 
 
 @pytest.mark.parametrize(("row", "column"), [

@@ -1,4 +1,5 @@
-"""Units on disk: the sealed log, search, proofs that go on, upgrades, repairs, certificates; meters over a real socket."""
+"""Units on disk: the sealed log, search, proofs that go on, upgrades, repairs, certificates; meters over a real
+socket."""
 
 from __future__ import annotations
 
@@ -68,7 +69,9 @@ def made(project: ProjectFile, *units: int) -> None:
     """Every step of these units done, as the bench would log it."""
     with resume(project, "lot 1") as build:
         project.floor.append(
-            event(f"e{n}", "lot 1", n, "done", step.unit, step.key, {"op": step.operation.op, "wire": step.operation.wire})
+            event(
+                f"e{n}", "lot 1", n, "done", step.unit, step.key, {"op": step.operation.op, "wire": step.operation.wire}
+            )
             for n, step in enumerate(build.bench.order.steps)
             if step.unit in (0, *units)
         )
@@ -134,9 +137,13 @@ class TestSeals:
         assert "end" in loops.floor.broken()
 
     def test_a_log_of_the_version_before_is_sealed_as_it_stands(self, shore: ProjectFile) -> None:
-        plain = [(*row[:4], json.loads(row[4])) for row in shore._db.execute("SELECT n, id, build, made, body FROM log")]
+        plain = [
+            (*row[:4], json.loads(row[4])) for row in shore._db.execute("SELECT n, id, build, made, body FROM log")
+        ]
         for row in plain:  # nothing was frozen then
-            row[4]["data"] = {name: value for name, value in row[4]["data"].items() if name not in ("design", "order", "version")}
+            row[4]["data"] = {
+                name: value for name, value in row[4]["data"].items() if name not in ("design", "order", "version")
+            }
         path, rows = shore.path, [(*row[:4], json.dumps(row[4])) for row in plain if row[4]["kind"] != "signed"]
         with database.schema_changes(shore._db):
             for table in ("log", "mark", "input"):
@@ -160,7 +167,15 @@ class TestUnits:
 
     def test_found_by_coil_hand_serial_and_both(self, loops: ProjectFile) -> None:
         assert [one.name for one in records_of(loops)] == ["BL-001"]
-        for words in ("coil C01", "hand Ines", "serial BL-001", "coil C01 hand Ines", "proven", "revision 1", "tool cutter"):
+        for words in (
+            "coil C01",
+            "hand Ines",
+            "serial BL-001",
+            "coil C01 hand Ines",
+            "proven",
+            "revision 1",
+            "tool cutter",
+        ):
             assert len(records_of(loops, words)) == 1, words
         for words in ("coil C99", "coil C01 hand Mara", "coil C"):
             assert records_of(loops, words) == [], words
@@ -187,7 +202,9 @@ class TestUnits:
         # the index answers: no entry of a log is read
         db = sqlite3.connect(":memory:")
         db.execute(database.FLOOR["mark"])
-        db.executemany("INSERT INTO mark VALUES (?, ?, ?)", [(f"coil c{n % 97}", f"lot {n // 50}", n % 50) for n in range(10_000)])
+        db.executemany(
+            "INSERT INTO mark VALUES (?, ?, ?)", [(f"coil c{n % 97}", f"lot {n // 50}", n % 50) for n in range(10_000)]
+        )
         plan = db.execute("EXPLAIN QUERY PLAN SELECT DISTINCT build, unit FROM mark WHERE word = 'coil c12'").fetchall()
         assert "SEARCH mark USING PRIMARY KEY (word=?)" in str(plan)
         found = db.execute("SELECT DISTINCT build, unit FROM mark WHERE word = 'coil c12'").fetchall()
@@ -203,13 +220,20 @@ class TestUnits:
         assert all(("stop", "") in one.tools for one in records([begun, shared]))
         assert marks(done) == ["hand jo", "coil c1", "tool cutter"]
         for kind, data, words in (
-            ("test", {"kind": "look", "ok": True, "by": "Ada"}, ["hand ada"]), ("serial", {"serial": "S  7", "hand": "Bo"}, ["hand bo", "serial s 7"]),
-            ("defect", {"code": "B2"}, ["fault b2"]), ("defect", {}, []), ("remake", {"wire": "W1", "side": "start", "voids": [], "eaten_mm": 1.0}, ["remake w1"]),
-            ("scrap", {"wire": "W2", "voids": []}, ["scrap w2"]), ("done", {"wire": "W3", "code": "B2"}, []), ("found", {"what": "open:W1"}, ["fault open:w1"]),
-            ("proven", {"ok": True, "who": ""}, ["proven"]), ("proven", {"ok": False, "who": ""}, ["refused"]), ("deviation", {"text": "x"}, ["deviation"]),
+            ("test", {"kind": "look", "ok": True, "by": "Ada"}, ["hand ada"]),
+            ("serial", {"serial": "S  7", "hand": "Bo"}, ["hand bo", "serial s 7"]),
+            ("defect", {"code": "B2"}, ["fault b2"]),
+            ("defect", {}, []),
+            ("remake", {"wire": "W1", "side": "start", "voids": [], "eaten_mm": 1.0}, ["remake w1"]),
+            ("scrap", {"wire": "W2", "voids": []}, ["scrap w2"]),
+            ("done", {"wire": "W3", "code": "B2"}, []),
+            ("found", {"what": "open:W1"}, ["fault open:w1"]),
+            ("proven", {"ok": True, "who": ""}, ["proven"]),
+            ("proven", {"ok": False, "who": ""}, ["refused"]),
+            ("deviation", {"text": "x"}, ["deviation"]),
             ("begin", {"units": [1], "school": "wire", "hands": 1, "revision": 4}, ["revision 4", "build b"]),
             ("done", {"coil": "C" * 200}, [("coil " + "c" * 200)[:120]]),
-        ):  # fmt: skip
+        ):
             assert marks(event("9", "b", 5, kind, 1, "", data)) == words
 
     def test_readings_that_differ_by_more_than_a_tenth_are_compared(self) -> None:
@@ -226,7 +250,13 @@ class TestUnits:
                 {"n": n, "kind": "continuity", "a": "box:1", "b": "lamp:1", "value": value, "unit": "Ω", "ok": ok},
             )
 
-        mine = [tested(1, 1, 0.100, True), tested(1, 2, 0.100, True), tested(1, 3, 0.1, True), tested(1, 4, None, True), tested(1, 10, 5.0, True)]
+        mine = [
+            tested(1, 1, 0.100, True),
+            tested(1, 2, 0.100, True),
+            tested(1, 3, 0.1, True),
+            tested(1, 4, None, True),
+            tested(1, 10, 5.0, True),
+        ]
         theirs = [
             tested(2, 1, 0.109, True),
             tested(2, 2, 0.112, True),
@@ -242,9 +272,17 @@ class TestUnits:
     def test_a_remake_takes_the_proof_back(self) -> None:
         begun = event("0", "b", 1, "begin", 0, "", {"units": [1], "school": "operation", "hands": 1, "revision": 1})
         proven = event("1", "b", 2, "proven", 1, "", {"ok": True, "who": "Jo"})
-        remake = event("2", "b", 3, "remake", 1, "", {"wire": "W1", "side": "start", "voids": ["1|x"], "eaten_mm": 9.0, "why": "nicked"})
+        remake = event(
+            "2",
+            "b",
+            3,
+            "remake",
+            1,
+            "",
+            {"wire": "W1", "side": "start", "voids": ["1|x"], "eaten_mm": 9.0, "why": "nicked"},
+        )
         before, after = records([begun, proven])[0], records([begun, proven, remake])[0]
-        assert (before.state, before.was.who, "prove it once more" in before.why) == ("in the making", "Jo", True)  # type: ignore[union-attr]
+        assert (before.state, before.was.who, "prove it once more" in before.why) == ("in the making", "Jo", True)
         assert (after.state, [(act.wire, act.side) for _, act in after.remakes]) == ("in the making", [("W1", "start")])
 
     def test_certificate_and_book_in_three_formats(self, loops: ProjectFile, tmp_path: Path) -> None:
@@ -292,7 +330,9 @@ class TestRevisions:
         found = plan_upgrade(shore, "lot 1/1", shore.head)
         about = {key.split()[0] for key in found.todo if key.split()[0] in {w.id for w in design.wires}}
         assert about == {"B1"}
-        assert all("B1" in key or key.startswith("sample") or key.endswith(("test", "last look")) for key in found.todo), found.todo
+        assert all(
+            "B1" in key or key.startswith("sample") or key.endswith(("test", "last look")) for key in found.todo
+        ), found.todo
         assert len(found.kept) > 0.8 * len(kept_unit(shore, "lot 1/1").done) - 60
         with pytest.raises(InputError, match="who decides"):
             take_upgrade(shore, "lot 1/1", shore.head, found, " ")
@@ -303,7 +343,9 @@ class TestRevisions:
         assert {key.partition("|")[2] for key in record.done} == set(found.kept)
         with resume(shore, build) as going_on:  # the bench does just what differs
             todo = [step.operation.key for step in going_on.bench.order.steps if step.key not in going_on.bench.done]
-        assert {key for key in todo if not key.startswith("sample")} == {key for key in found.todo if not key.startswith("sample")}
+        assert {key for key in todo if not key.startswith("sample")} == {
+            key for key in found.todo if not key.startswith("sample")
+        }
         assert [one.state for one in records_of(shore)][:2] == ["upgraded", "in the making"]
         assert next(row.frozen for row in shore.revisions() if row.seq == shore.head)
         with pytest.raises(InputError, match="already"):
@@ -339,7 +381,13 @@ class TestRevisions:
                     "remake",
                     1,
                     "",
-                    {"wire": "B1", "side": "finish", "voids": [], "eaten_mm": found.ends[0].left_mm / 2, "why": "burnt"},
+                    {
+                        "wire": "B1",
+                        "side": "finish",
+                        "voids": [],
+                        "eaten_mm": found.ends[0].left_mm / 2,
+                        "why": "burnt",
+                    },
                 )
             ]
         )
@@ -359,7 +407,10 @@ class TestProofs:
             task = kept.proof.now
             if task is None:
                 break
-            kept.answer(task.value_of(unit.measure(task.probe)) if task.probe else task.expect if task.unit else None, None if task.unit else True)
+            kept.answer(
+                task.value_of(unit.measure(task.probe)) if task.probe else task.expect if task.unit else None,
+                None if task.unit else True,
+            )
         kept.close_with(who)
 
     def test_half_done_it_goes_on_and_at_the_end_it_is_proven(self, shore: ProjectFile) -> None:
@@ -455,7 +506,10 @@ class TestProofs:
             UnitProof(shore, "lot 7", 1)
         with pytest.raises(InputError, match="no unit 5"):
             UnitProof(shore, "lot 1", 5)
-        with ProjectFile.create(tmp_path / "n.umber", demo("shore"), copied=False) as project, pytest.raises(StoreError, match="begin a build"):
+        with (
+            ProjectFile.create(tmp_path / "n.umber", demo("shore"), copied=False) as project,
+            pytest.raises(StoreError, match="begin a build"),
+        ):
             UnitProof(project)
         with pytest.raises(StoreError, match="taken back"):
             UnitProof(shore, "lot 1", 1).take_back()
@@ -473,7 +527,8 @@ class TestMeters:
         assert set(verdict.suspects[0].fault.where) == {"D3", "D4"}
 
     @pytest.mark.parametrize(
-        ("trouble", "told"), [("garbled", "no reading"), ("volts", "not in ohms"), ("hang up", "lost"), ("silent", "in time|timed out")]
+        ("trouble", "told"),
+        [("garbled", "no reading"), ("volts", "not in ohms"), ("hang up", "lost"), ("silent", "in time|timed out")],
     )
     def test_what_goes_wrong_half_way_is_said_and_loses_nothing(self, net: Any, trouble: str, told: str) -> None:
         unit = Unit(net, seed=3)
@@ -490,7 +545,10 @@ class TestMeters:
     def test_over_range_is_nothing_and_names_travel_whole(self, net: Any) -> None:
         bench = simulated(net, [])
         with MeterServer(bench) as server, MeterLink(server.address) as link:
-            a, b = (Probe("four", (("tractor", "1"),), (("lamps", "1"),)), Probe("two", (("tractor", "1"),), (("lamps", "2"),)))
+            a, b = (
+                Probe("four", (("tractor", "1"),), (("lamps", "1"),)),
+                Probe("two", (("tractor", "1"),), (("lamps", "2"),)),
+            )
             assert 0.05 < link.measure(a) < 0.2
             assert math.isinf(link.measure(b))
             link.tell("SENS:RES:RANG 0.01")
@@ -525,7 +583,16 @@ class TestMeters:
         assert said == ["*IDN?", "MEAS:FRES?"]
 
     @pytest.mark.parametrize(
-        ("text", "ohm"), [("1.25E-2", 0.0125), ("4.7 kohm", 4700), ("2 MOHM", 2e6), ("9.9E37", math.inf), (" 0 ", 0.0), ("-2E-5", 0.0), ("12 Ω", 12)]
+        ("text", "ohm"),
+        [
+            ("1.25E-2", 0.0125),
+            ("4.7 kohm", 4700),
+            ("2 MOHM", 2e6),
+            ("9.9E37", math.inf),
+            (" 0 ", 0.0),
+            ("-2E-5", 0.0),
+            ("12 Ω", 12),
+        ],
     )
     def test_answers_are_read_whole(self, text: str, ohm: float) -> None:
         assert parse_answer(text, "m") == ohm
@@ -549,6 +616,9 @@ class TestMeters:
             MeterLink(address, wait_s=0.5)
 
     def test_over_visa_too(self, net: Any) -> None:
-        with MeterServer(simulated(net, [])) as server, MeterLink(f"visa:TCPIP::127.0.0.1::{server.port}::SOCKET") as link:
+        with (
+            MeterServer(simulated(net, [])) as server,
+            MeterLink(f"visa:TCPIP::127.0.0.1::{server.port}::SOCKET") as link,
+        ):
             assert link.box
             assert 0.05 < link.measure(Probe("four", (("tractor", "1"),), (("lamps", "1"),))) < 0.2

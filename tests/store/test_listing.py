@@ -39,8 +39,9 @@ from umber_trunk_helpers import list_of
 def brief(reading: ListReading) -> list[tuple]:
     """Each wire as (size, parallel, length in mm, colour, stripe)."""
     return [
-        (w.size, w.parallel, None if w.length_m is None else round(w.length_m * 1000, 3), w.colour, w.stripe) for w in reading.wires
-    ]  # fmt: skip
+        (w.size, w.parallel, None if w.length_m is None else round(w.length_m * 1000, 3), w.colour, w.stripe)
+        for w in reading.wires
+    ]
 
 
 def asked(reading: ListReading) -> list[str]:
@@ -290,7 +291,7 @@ def test_a_list_without_names_for_its_ends_is_refused_until_they_are_named() -> 
     assert len(list_of("W1,a:1,b:1\n", columns={"wire": 0, "from": 1, "to": 2}, header_row=0).wires) == 1
 
 
-def book_of(path: Path, fill) -> sheets.Book:  # type: ignore[no-untyped-def]
+def book_of(path: Path, fill) -> sheets.Book:
     book = Workbook()
     fill(book)
     book.save(path)
@@ -323,8 +324,10 @@ def test_workbooks_with_merged_cells_numbers_and_a_hidden_list(tmp_path: Path) -
     one = read_list(book, Answers(sheets=("loom",)))
     assert not one.doubts
     assert [(w.wire, w.size, w.length_m, w.start) for w in one.wires] == [
-        ("1", "2.5 mm2", 1.234, ("Fuse box", "F1")), ("2", "4 mm2", 2.5, ("Fuse box", "F2")), ("3", "4 mm2", 12, ("Fuse box", "F3")),
-    ]  # fmt: skip
+        ("1", "2.5 mm2", 1.234, ("Fuse box", "F1")),
+        ("2", "4 mm2", 2.5, ("Fuse box", "F2")),
+        ("3", "4 mm2", 12, ("Fuse box", "F3")),
+    ]
     assert any("“notes” is left out" in note for note in one.notes)
     assert any("“old wires” is left out" in note for note in one.notes)
     assert len(read_list(book, Answers(accept=True)).wires) == 4
@@ -375,7 +378,10 @@ def test_text_codings(tmp_path: Path, coding: str) -> None:
     assert read_list(sheets.read_book(tmp_path / "l.csv")).wires[0].start[0] == "Pumpe für"
 
 
-@pytest.mark.parametrize("data", [b"PK\x03\x04rubbish", b"\x00\x01\x02\x00", b"PK", bytes(range(256)) * 8, b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1x"])
+@pytest.mark.parametrize(
+    "data",
+    [b"PK\x03\x04rubbish", b"\x00\x01\x02\x00", b"PK", bytes(range(256)) * 8, b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1x"],
+)
 def test_hostile_files_are_a_sentence(tmp_path: Path, data: bytes) -> None:
     (tmp_path / "bad.xlsx").write_bytes(data)
     with pytest.raises(UmberError) as caught:
@@ -412,7 +418,11 @@ def test_any_cells_give_wires_faults_or_rows_that_are_named(rows: list[list[str]
     reading = read_list(sheets.Book("l", (sheets.Sheet("", cells),)), Answers(accept=True))
     design = add_wires(Design(), reading, skip_bad=True)
     assert len(design.wires) == len(reading.wires)
-    read = {wire.row for wire in reading.wires} | {fault.row for fault in reading.faults} | {row for row, _ in reading.sheets[0].passed}
+    read = (
+        {wire.row for wire in reading.wires}
+        | {fault.row for fault in reading.faults}
+        | {row for row, _ in reading.sheets[0].passed}
+    )
     filled = {at for at, row in enumerate(cells[1:], 2) if any(row)}
     assert filled <= read
 
@@ -424,7 +434,9 @@ def test_column_letters() -> None:
 
 def test_answers_are_remembered_for_lists_with_the_same_titles(tmp_path: Path) -> None:
     memory = tmp_path / "kept" / "answers.json"
-    book = sheets.Book("l", (sheets.Sheet("", [line.split(",") for line in LISTS["bare whole sizes"][0].splitlines()]),))
+    book = sheets.Book(
+        "l", (sheets.Sheet("", [line.split(",") for line in LISTS["bare whole sizes"][0].splitlines()]),)
+    )
     given_ = Answers(said={"bare-size": "awg"})
     remember(read_list(book, given_), given_, memory)
     reading, used = read_with_memory(book, Answers(), path=memory)
@@ -438,11 +450,19 @@ def test_answers_are_remembered_for_lists_with_the_same_titles(tmp_path: Path) -
 
 
 def test_a_later_revision_keeps_what_still_holds() -> None:
-    first = "wire,from,to,size,colour,length (m)\n1,box:F1,pump:+,2.5 mm2,red,3\n2,pump:-,box:-,2.5 mm2,black,3\n3,box:F2,lamp:+,1 mm2,red,4\n"
+    first = (
+        "wire,from,to,size,colour,length (m)\n1,box:F1,pump:+,2.5 mm2,red,3\n2,pump:-,box:-,2.5 "
+        "mm2,black,3\n3,box:F2,lamp:+,1 mm2,red,4\n"
+    )
     design = add_wires(Design(), list_of(first))
     design = lay(design, suggest(design, ["1", "2", "3"]))
-    design = put(set_size(design, ["1"], "4 mm2", True), "wires", index_of(set_size(design, ["1"], "4 mm2", True)).wires["1"])
-    second = "wire,from,to,size,colour,length (m)\n1,box:F1,pump:+,2.5 mm2,red,3\n2,pump:-,box:-,4 mm2,blue,3\n4,box:F3,horn:+,1 mm2,red,2\n"
+    design = put(
+        set_size(design, ["1"], "4 mm2", True), "wires", index_of(set_size(design, ["1"], "4 mm2", True)).wires["1"]
+    )
+    second = (
+        "wire,from,to,size,colour,length (m)\n1,box:F1,pump:+,2.5 mm2,red,3\n2,pump:-,box:-,4 "
+        "mm2,blue,3\n4,box:F3,horn:+,1 mm2,red,2\n"
+    )
     reading = list_of(second)
     changes = [(c.kind, c.wire) for c in differences(design, reading)]
     assert changes == [("changed", "2"), ("added", "4"), ("gone", "3")]
@@ -498,14 +518,23 @@ def test_failed_export_leaves_the_old_file(demo: Design, tmp_path: Path) -> None
 
 def test_a_large_workbook_comes_in_whole_on_a_busy_machine(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     """Its reader gets to work late: what is over a pipe's 64 KB used to be lost, and the list refused."""
-    rows = [["wire", "from", "to", "size", "length"], *([f"W{n}", f"A{n * 7919 % 10007}:1", f"B{n * 104729 % 10007}:2", "1.5 mm2", f"{n % 997 / 100} m"] for n in range(6000))]  # fmt: skip
+    rows = [
+        ["wire", "from", "to", "size", "length"],
+        *(
+            [f"W{n}", f"A{n * 7919 % 10007}:1", f"B{n * 104729 % 10007}:2", "1.5 mm2", f"{n % 997 / 100} m"]
+            for n in range(6000)
+        ),
+    ]
     path = tmp_path / "large.xlsx"
     path.write_bytes(xlsx_bytes([("wires", rows)]))
     assert path.stat().st_size > 150_000
     started = subprocess.Popen
 
     def late(words: list[str], **more: Any) -> Any:
-        code = f"import runpy, sys, time; time.sleep(0.4); sys.argv[0] = {words[2]!r}; runpy.run_path({words[2]!r}, run_name='__main__')"
+        code = (
+            f"import runpy, sys, time; time.sleep(0.4); sys.argv[0] = {words[2]!r}; runpy.run_path({words[2]!r}, "
+            "run_name='__main__')"
+        )
         return started([words[0], "-I", "-c", code], **more)
 
     monkeypatch.setattr(subprocess, "Popen", late)
@@ -519,7 +548,11 @@ def test_a_large_workbook_comes_in_whole_on_a_busy_machine(tmp_path: Path, monke
 def test_a_quote_that_swallows_rows_is_a_fault_with_its_row(tmp_path: Path, third: str, told: str) -> None:
     path = tmp_path / "list.csv"
     for later in ("", 'W9,"lamp",1,1.5,red\n', '"W9",lamp,1,1.5,"red"\n'):
-        path.write_text(f"wire,to,pin,size,colour\nW2,box,1,1.5,red\n{third}\n" + "".join(f"W{n},box,{n},1.5,red\n" for n in range(4, 9)) + later)
+        path.write_text(
+            f"wire,to,pin,size,colour\nW2,box,1,1.5,red\n{third}\n"
+            + "".join(f"W{n},box,{n},1.5,red\n" for n in range(4, 9))
+            + later
+        )
         if not told:
             assert len(read_book(path).sheets[0].grid) == 8 + bool(later)
             continue

@@ -1,6 +1,7 @@
-"""Lists of other shops, each with its true meaning beside it: read right, asked, or refused with the row. `lists/` holds
-one file each: what shop, `asks:` the questions it must raise, `answers:` what is said (else the likeliest is taken),
-`refused:` where the fault must stand; then the list, then its wires, written by hand from what the shop meant."""
+"""Lists of other shops, each with its true meaning beside it: read right, asked, or refused with the row. `lists/`
+holds one file each: what shop, `asks:` the questions it must raise, `answers:` what is said (else the likeliest is
+taken), `refused:` where the fault must stand; then the list, then its wires, written by hand from what the shop
+meant."""
 
 import re
 from pathlib import Path
@@ -22,7 +23,13 @@ def said(wire: ListedWire) -> str:
     colour = "/".join(part for part in (wire.colour, wire.stripe) if part)
     length = "" if wire.length_m is None else f"{round(wire.length_m * 1000, 1):g}"
     core = "screen" if wire.is_screen else wire.core
-    parts = [f"{wire.wire}: {start} -> {finish}", wire.size or "", colour, length, f"{wire.cable}.{core}" if wire.cable else ""]
+    parts = [
+        f"{wire.wire}: {start} -> {finish}",
+        wire.size or "",
+        colour,
+        length,
+        f"{wire.cable}.{core}" if wire.cable else "",
+    ]
     return " | ".join(parts)
 
 
@@ -44,6 +51,8 @@ def test_a_list_is_read_as_its_shop_meant_it_or_refused(path: Path) -> None:
     assert not reading.faults
     splices = re.findall(r"^splices: (.*)$", true[0], re.MULTILINE)
     wanted = [re.sub(r"[ |]+$", "", line) for line in true[0].splitlines() if not line.startswith("splices:")]
-    assert [re.sub(r"[ |]+$", "", re.sub(r" +", " ", said(wire))) for wire in reading.wires] == [re.sub(r" +", " ", line) for line in wanted]
+    assert [re.sub(r"[ |]+$", "", re.sub(r" +", " ", said(wire))) for wire in reading.wires] == [
+        re.sub(r" +", " ", line) for line in wanted
+    ]
     assert {name.lower() for line in splices for name in line.split(", ")} <= reading.splices
     assert len(add_wires(Design(), reading).wires) == len(wanted)

@@ -43,7 +43,7 @@ def test_inches_never_come_up_short_and_read_back(metres: float) -> None:
     assert Fraction(round(back / 0.0254 * 16), 16) == Fraction(back / 0.0254).limit_denominator(16)
 
 
-def book_of(design: Design):  # type: ignore[no-untyped-def]
+def book_of(design: Design):
     return load_workbook(io.BytesIO(export_bytes(analyse(design), "xlsx")))
 
 
@@ -83,7 +83,9 @@ def test_text_stays_text_without_apostrophes() -> None:
 
 
 def test_a_wire_without_a_size_is_said_to_have_none() -> None:
-    design = design_of("supply 12 V 5 mohm at battery", "lamp 2 A at bow run 3 m", "fan 9 A at stern run 2 m", "case night: lamp")
+    design = design_of(
+        "supply 12 V 5 mohm at battery", "lamp 2 A at bow run 3 m", "fan 9 A at stern run 2 m", "case night: lamp"
+    )
     design = rename(design, "wires", design.wires[2].id, "fan feed")
     cuts = book_of(design)["cuts"]
     row = next(row for row in cuts.iter_rows(min_row=2) if row[0].value == design.wires[2].id)

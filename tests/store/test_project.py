@@ -134,7 +134,7 @@ def test_a_write_protected_file_opens_read_only(path: Path, monkeypatch: pytest.
         (lambda p: (p.unlink(), p.mkdir()), "is a folder"),
     ],
 )
-def test_bad_files_say_so_and_are_not_harmed(path: Path, spoil, says: str) -> None:  # type: ignore[no-untyped-def]
+def test_bad_files_say_so_and_are_not_harmed(path: Path, spoil, says: str) -> None:
     spoil(path)
     before = path.read_bytes() if path.is_file() else None
     with pytest.raises(StoreError, match=says) as caught:
@@ -246,7 +246,13 @@ def test_json_keeps_every_bit(amps: float, name: str, celsius: float) -> None:
 
 
 @pytest.mark.parametrize(
-    ("text", "says"), [("{", "not JSON"), ("[]", "not a harness"), ('{"format": 99}', "newer"), ('{"wires": [{"id": "w"}]}', "wires.0.start")]
+    ("text", "says"),
+    [
+        ("{", "not JSON"),
+        ("[]", "not a harness"),
+        ('{"format": 99}', "newer"),
+        ('{"wires": [{"id": "w"}]}', "wires.0.start"),
+    ],
 )
 def test_bad_json_names_the_place(text: str, says: str) -> None:
     with pytest.raises(StoreError, match=says):
@@ -267,7 +273,11 @@ def test_a_design_of_the_format_before_is_brought_up() -> None:
 def test_an_edit_cannot_slip_a_figure_past_its_bounds(path: Path, demo: Design) -> None:
     with ProjectFile.open(path) as file:
         file.commit(demo, "the barge")
-        for part, update in (("loads", {"value": 1e308}), ("wires", {"stated_m": -1.0}), ("zones", {"ambient_c": float("nan")})):
+        for part, update in (
+            ("loads", {"value": 1e308}),
+            ("wires", {"stated_m": -1.0}),
+            ("zones", {"ambient_c": float("nan")}),
+        ):
             rows = getattr(demo, part)
             bad = demo.model_copy(update={part: (rows[0].model_copy(update=update), *rows[1:])})
             with pytest.raises(EditError, match=next(iter(update)).replace("_", " ")):
@@ -275,7 +285,10 @@ def test_an_edit_cannot_slip_a_figure_past_its_bounds(path: Path, demo: Design) 
         with pytest.raises(EditError, match="an id occurs twice"):
             file.commit(demo.model_copy(update={"wires": (*demo.wires, demo.wires[0])}), "twice")
         assert file.head == 2
-        file.commit(demo.model_copy(update={"loads": (demo.loads[0].model_copy(update={"name": "a\x1bb"}), *demo.loads[1:])}), "named")
+        file.commit(
+            demo.model_copy(update={"loads": (demo.loads[0].model_copy(update={"name": "a\x1bb"}), *demo.loads[1:])}),
+            "named",
+        )
         assert file.design.loads[0].name == "a␛b"
     with ProjectFile.open(path) as file:
         assert file.design.loads[0].name == "a␛b"
@@ -325,7 +338,9 @@ def test_numbers_are_never_used_twice_and_what_undo_left_stays(path: Path) -> No
         assert [row.parent for row in file.revisions()] == [None, 1, 1, 2]
 
 
-def test_frozen_revisions_outlive_pruning_and_differences_stay_readable(path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+def test_frozen_revisions_outlive_pruning_and_differences_stay_readable(
+    path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
     for name, value in (("KEEP_REVISIONS", 30), ("UNDO_STEPS", 10), ("SLACK", 5), ("CHAIN", 7)):
         monkeypatch.setattr(history, name, value)
     with ProjectFile.open(path) as file:
@@ -353,7 +368,8 @@ def test_frozen_revisions_outlive_pruning_and_differences_stay_readable(path: Pa
 
 
 def test_ten_thousand_edits_stay_small_and_open_soon(path: Path) -> None:
-    """A share of the ten thousand, since each takes a real write: bytes an edit, and no slower to open than the design is large."""
+    """A share of the ten thousand, since each takes a real write: bytes an edit, and no slower to open than the design
+    is large."""
     design = generated(150)
     with ProjectFile.open(path) as file:
         file.commit(design, "the harness")

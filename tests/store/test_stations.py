@@ -1,5 +1,5 @@
-"""Two stations that knew nothing of each other, with clocks that are wrong: what they say is taken in the order of their chains, what contradicts
-is named with both sides, proves nothing, and is chosen between by name."""
+"""Two stations that knew nothing of each other, with clocks that are wrong: what they say is taken in the order of
+their chains, what contradicts is named with both sides, proves nothing, and is chosen between by name."""
 
 from __future__ import annotations
 
@@ -32,7 +32,10 @@ def twice(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
     with ProjectFile.create(path, demo("shore"), copied=False) as project:
         begin(project, "one", [1]).close()
         now = builds._now_ms
-        with ProjectFile.open(path, for_writing=False) as reader, resume(reader, "one", station="back", hand="Ilo") as there:
+        with (
+            ProjectFile.open(path, for_writing=False) as reader,
+            resume(reader, "one", station="back", hand="Ilo") as there,
+        ):
             monkeypatch.setattr(builds, "_now_ms", lambda: now() - DAY_MS)
             for _ in range(3):
                 there.advance()
@@ -62,12 +65,58 @@ def test_what_two_stations_did_is_asked_about_and_chosen(twice: Path, capfd: pyt
             choose(project, str(open_[0].one.n), str(open_[1].other.n), "Mara", "saw it")
     assert main(["disputes", str(twice)]) == 1
     one, two, three = open_
-    assert main(["disputes", str(twice), "--stands", str(one.other.n), "--against", str(one.one.n), "--who", "Mara", "--why", "his is on it"]) == 0
     assert (
-        main(["disputes", str(twice), "--stands", str(two.one.n), "--against", str(two.other.n), "--both", "--who", "Mara", "--why", "cut twice"])
+        main(
+            [
+                "disputes",
+                str(twice),
+                "--stands",
+                str(one.other.n),
+                "--against",
+                str(one.one.n),
+                "--who",
+                "Mara",
+                "--why",
+                "his is on it",
+            ]
+        )
         == 0
     )
-    assert main(["disputes", str(twice), "--stands", str(three.one.n), "--against", str(three.other.n), "--who", "Mara", "--why", "mine"]) == 0
+    assert (
+        main(
+            [
+                "disputes",
+                str(twice),
+                "--stands",
+                str(two.one.n),
+                "--against",
+                str(two.other.n),
+                "--both",
+                "--who",
+                "Mara",
+                "--why",
+                "cut twice",
+            ]
+        )
+        == 0
+    )
+    assert (
+        main(
+            [
+                "disputes",
+                str(twice),
+                "--stands",
+                str(three.one.n),
+                "--against",
+                str(three.other.n),
+                "--who",
+                "Mara",
+                "--why",
+                "mine",
+            ]
+        )
+        == 0
+    )
     capfd.readouterr()
     assert main(["disputes", str(twice), "--json"]) == 0
     said = json.loads(capfd.readouterr().out)
@@ -82,7 +131,9 @@ def test_what_two_stations_did_is_asked_about_and_chosen(twice: Path, capfd: pyt
 
 
 def log(*rows: Event) -> list[Event]:
-    return [event(one.id, one.build, one.at_ms, one.kind, one.unit, one.step, one.data, n) for n, one in enumerate(rows, 1)]
+    return [
+        event(one.id, one.build, one.at_ms, one.kind, one.unit, one.step, one.data, n) for n, one in enumerate(rows, 1)
+    ]
 
 
 def said(id: str, act: str, at_ms: int = 1_795_000_000_000, step: str = "", **data: object) -> Event:
@@ -101,7 +152,9 @@ VOIDS = {"wire": "W1", "side": "start", "voids": ["1|crimp W1 start"], "eaten_mm
     (("done", {"op": "crimp", "wire": "W1"}), ("scrap", {"wire": "W1", "voids": ["1|crimp W1 start"]}), "wire"),
     (("read", READ), ("read", {**READ, "value": 1.6}), ""), (("test", {**TEST, "ok": True}), ("test", {**TEST, "ok": True}), ""), (("serial", {"serial": "A1"}), ("serial", {"serial": "A1"}), ""),
 ])  # fmt: skip
-def test_every_kind_of_contradiction(one: tuple[str, dict[str, object]], other: tuple[str, dict[str, object]], what: str) -> None:
+def test_every_kind_of_contradiction(
+    one: tuple[str, dict[str, object]], other: tuple[str, dict[str, object]], what: str
+) -> None:
     step = "1|crimp W1 start"
     a, b = said("a", one[0], step=step, **one[1]), said("b", other[0], step=step, **other[1])
     assert [each.what for each in disputes(log(a, b, MERGED))] == ([what] if what else [])
@@ -115,7 +168,10 @@ def test_every_kind_of_contradiction(one: tuple[str, dict[str, object]], other: 
 def test_an_answer_after_a_repair_there_contradicts_nothing() -> None:
     merged = event("m", "", 1, "merged", data={"file": "b.jsonl", "entries": 2, "name": "back"})
     rows = log(
-        said("a", "test", **{**TEST, "ok": False}), said("r", "mended", says="crimped anew"), said("b", "test", **{**TEST, "ok": True}), merged
+        said("a", "test", **{**TEST, "ok": False}),
+        said("r", "mended", says="crimped anew"),
+        said("b", "test", **{**TEST, "ok": True}),
+        merged,
     )
     assert not disputes(rows)
 
@@ -123,7 +179,16 @@ def test_an_answer_after_a_repair_there_contradicts_nothing() -> None:
 def test_clocks_never_order_anything() -> None:
     """The same entries with any clocks make the same record: only the moments in it differ."""
     orders = [(0, 1, 2), (2, 1, 0), (5, 0, 9)]
-    found = [disputes(log(said("a", "serial", at_ms=1_795_000_000_000 + DAY_MS * x, serial="A1"), said("b", "serial", at_ms=1_795_000_000_000 + DAY_MS * y, serial="A2"), MERGED)) for x, y, _ in orders]  # fmt: skip
+    found = [
+        disputes(
+            log(
+                said("a", "serial", at_ms=1_795_000_000_000 + DAY_MS * x, serial="A1"),
+                said("b", "serial", at_ms=1_795_000_000_000 + DAY_MS * y, serial="A2"),
+                MERGED,
+            )
+        )
+        for x, y, _ in orders
+    ]
     assert all([each.one.id for each in a] == [each.one.id for each in b] for a, b in pairwise(found))
 
 
@@ -132,4 +197,7 @@ def test_no_other_stations_log_chooses_or_takes_back_here() -> None:
     a, b = said("a", "serial", serial="A1"), said("b", "serial", serial="A2")
     for word in (said("c", "note", says="both", both=["a", "b"]), said("c", "undo", of="a")):
         assert len(disputes(log(a, b, word, merged))) == 1
-    assert len(disputes(log(a, b, MERGED, said("c", "undo", of="a"), said("d", "strike", of="c", who="Mara", why="no")))) == 1
+    assert (
+        len(disputes(log(a, b, MERGED, said("c", "undo", of="a"), said("d", "strike", of="c", who="Mara", why="no"))))
+        == 1
+    )

@@ -1,4 +1,5 @@
-"""What is said is what stands: builds own their inputs, proofs their readings, stages their ticks, logs their signatures."""
+"""What is said is what stands: builds own their inputs, proofs their readings, stages their ticks, logs their
+signatures."""
 
 from __future__ import annotations
 
@@ -72,9 +73,11 @@ def lug_from(base: Lug, **values: Any) -> Any:
 
 @pytest.mark.parametrize("name", tuple(DEMOS))
 @pytest.mark.share(3)
-def test_a_begun_build_is_what_it_was_whatever_happens_to_the_world(name: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]) -> None:  # fmt: skip
-    """A third done; then parts are imported, house rules and the design edited, the version bumped: order, texts, settings and done steps are the
-    same in the file and in the shell."""
+def test_a_begun_build_is_what_it_was_whatever_happens_to_the_world(
+    name: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
+    """A third done; then parts are imported, house rules and the design edited, the version bumped: order, texts,
+    settings and done steps are the same in the file and in the shell."""
     path = tmp_path / "h.umber"
     with ProjectFile.create(path, demo(name), copied=False) as project:
         with begin(project, "b", [1, 2], hand="Mara") as build:
@@ -82,23 +85,40 @@ def test_a_begun_build_is_what_it_was_whatever_happens_to_the_world(name: str, t
                 if build.bench.needs_reading(build.bench.now):
                     build.release("Mara")
                 build.advance()
-            before = [(s.key, s.operation, s.seconds) for s in build.bench.order.steps], sorted(build.bench.done), build.bench.now
+            before = (
+                [(s.key, s.operation, s.seconds) for s in build.bench.order.steps],
+                sorted(build.bench.done),
+                build.bench.now,
+            )
             shelf_before = dict(build.frozen.shelf.parts)
             left = {key: build.bench.left(*key, 1) for key in build.frozen.making.by_end}
         monkeypatch.setattr("sys.stdin", io.StringIO("q\n"))
         project.close()
         assert main(["make", str(path)]) == 0
         shell = capsys.readouterr().out.splitlines()[1:3]
-        add_to_shop([part.model_copy(update={"price": 0.0}) for part in generic().parts.values() if part.kind in ("lug", "contact")][:40])
+        add_to_shop(
+            [
+                part.model_copy(update={"price": 0.0})
+                for part in generic().parts.values()
+                if part.kind in ("lug", "contact")
+            ][:40]
+        )
     with ProjectFile.open(path) as project:
         rules = project.design.project.model_copy(update={"remakes": 9, "decimal": "comma", "strip_m": 0.02})
         wires = [wire.model_copy(update={"size": "16 mm2"}) for wire in project.design.wires[:5]]
-        project.commit(project.design.model_copy(update={"project": rules, "wires": (*wires, *project.design.wires[5:])}), "otherwise")
+        project.commit(
+            project.design.model_copy(update={"project": rules, "wires": (*wires, *project.design.wires[5:])}),
+            "otherwise",
+        )
         monkeypatch.setattr(building, "__version__", "99.0")
         monkeypatch.setattr(building, "plan_order", lambda *_, **__: pytest.fail("resuming plans"))
         monkeypatch.setattr(building, "analyse", lambda *_, **__: pytest.fail("resuming works out"))
         with resume(project, "b") as build:
-            assert ([(s.key, s.operation, s.seconds) for s in build.bench.order.steps], sorted(build.bench.done), build.bench.now) == before
+            assert (
+                [(s.key, s.operation, s.seconds) for s in build.bench.order.steps],
+                sorted(build.bench.done),
+                build.bench.now,
+            ) == before
             assert build.frozen.shelf.parts == shelf_before
             assert {key: build.bench.left(*key, 1) for key in build.frozen.making.by_end} == left
             assert not build.bench.strange
@@ -108,7 +128,8 @@ def test_a_begun_build_is_what_it_was_whatever_happens_to_the_world(name: str, t
 
 
 def test_what_is_frozen_is_chosen_whole_and_gives_the_same_figures() -> None:
-    """Nothing is left to propose: worked out again of the parts it carries alone, the frozen design has the sizes, fittings and lengths."""
+    """Nothing is left to propose: worked out again of the parts it carries alone, the frozen design has the sizes,
+    fittings and lengths."""
     for name in tuple(DEMOS):
         results = analyse(demo(name))
         frozen = freeze(results, plan_order(results, 2), "1")
@@ -120,22 +141,40 @@ def test_what_is_frozen_is_chosen_whole_and_gives_the_same_figures() -> None:
             key: row.shown_size for key, row in results.figures.wires.items()
         }
         mine, theirs = alone.once(fitted).fittings, results.once(fitted).fittings
-        assert {key: (f.part, f.seal, f.ferrule) for key, f in mine.items()} == {key: (f.part, f.seal, f.ferrule) for key, f in theirs.items()}
-        assert [plan_order(alone, 2).steps[n].operation.setting for n in range(40)] == [s.operation.setting for s in frozen.making.order.steps[:40]]
-        for text in (frozen.order_text[:-2], frozen.order_text.replace('"format":1', '"format":7'), "[]", '{"format":1}'):
+        assert {key: (f.part, f.seal, f.ferrule) for key, f in mine.items()} == {
+            key: (f.part, f.seal, f.ferrule) for key, f in theirs.items()
+        }
+        assert [plan_order(alone, 2).steps[n].operation.setting for n in range(40)] == [
+            s.operation.setting for s in frozen.making.order.steps[:40]
+        ]
+        for text in (
+            frozen.order_text[:-2],
+            frozen.order_text.replace('"format":1', '"format":7'),
+            "[]",
+            '{"format":1}',
+        ):
             with pytest.raises(UmberError):
                 thawed(frozen.design_text, text)
 
 
-def test_one_lug_of_the_shop_is_known_at_every_door(tmp_path: Path, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch) -> None:
+def test_one_lug_of_the_shop_is_known_at_every_door(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch
+) -> None:
     path = tmp_path / "t.umber"
     put_demo(path, "shore").close()
     results = analyse(demo("shore"))
-    (key, base), *_ = [(key, part) for key, f in results.once(fitted).fittings.items() if isinstance(part := results.shelf.named(f.part), Lug)]
+    (key, base), *_ = [
+        (key, part)
+        for key, f in results.once(fitted).fittings.items()
+        if isinstance(part := results.shelf.named(f.part), Lug)
+    ]
     design = set_size(demo("shore"), [], None)
     wire = next(one for one in design.wires if one.id == key[0])
     with ProjectFile.open(path) as project:
-        project.commit(put(project.design, "wires", wire.model_copy(update={"at_start": None, "at_finish": None})), "nothing chosen")
+        project.commit(
+            put(project.design, "wires", wire.model_copy(update={"at_start": None, "at_finish": None})),
+            "nothing chosen",
+        )
     own = lug_from(base, id="slip-lug", name="Slipway lug")
     add_to_shop([own])
     assert (
@@ -190,7 +229,8 @@ def test_three_threads_make_one_work() -> None:
 
 
 def test_no_clock_chooses(monkeypatch: pytest.MonkeyPatch) -> None:
-    """The answers of every search with the clock as it is and with one that runs ten times as fast; and no search is told a time."""
+    """The answers of every search with the clock as it is and with one that runs ten times as fast; and no search is
+    told a time."""
     draw = random.Random(4)
     coils = [Coil(f"C{n}", "2.5 mm2", draw.uniform(3, 40)) for n in range(12)]
     pieces = [Piece(f"W{n}", 1, "2.5 mm2", "copper", "", round(draw.uniform(0.4, 7), 3)) for n in range(60)]
@@ -199,7 +239,15 @@ def test_no_clock_chooses(monkeypatch: pytest.MonkeyPatch) -> None:
         forget_proposals()
         results, found = analyse(demo("barge")), optimise(generated(8))
         plan = plan_cuts(coils, pieces)
-        return [results.once(fitted).fittings, results.once(joins), found.sizes, found.bound, found.floor, plan.cuts, plan.bound_m]
+        return [
+            results.once(fitted).fittings,
+            results.once(joins),
+            found.sizes,
+            found.bound,
+            found.floor,
+            plan.cuts,
+            plan.bound_m,
+        ]
 
     before = answers()
     for name in ("time", "monotonic", "perf_counter", "process_time"):
@@ -229,7 +277,15 @@ Rows = list[dict[str, Any]]
 def told(project: ProjectFile) -> Rows:
     """The log as plain data."""
     return [
-        {"id": one.id, "build": one.build, "at_ms": one.at_ms, "kind": one.kind, "unit": one.unit, "step": one.step, "data": dict(one.data)}
+        {
+            "id": one.id,
+            "build": one.build,
+            "at_ms": one.at_ms,
+            "kind": one.kind,
+            "unit": one.unit,
+            "step": one.step,
+            "data": dict(one.data),
+        }
         for one in project.floor.events()
     ]
 
@@ -239,11 +295,25 @@ def last(rows: Rows, kind: str, n: int = -1) -> dict[str, Any]:
 
 
 def more(rows: Rows, kind: str, data: dict[str, Any], unit: int = 1, step: str = "", build: str = "brine hall") -> None:
-    rows.append({"id": f"forged {len(rows)} {kind}", "build": build, "at_ms": 1, "kind": kind, "unit": unit, "step": step, "data": data})
+    rows.append(
+        {
+            "id": f"forged {len(rows)} {kind}",
+            "build": build,
+            "at_ms": 1,
+            "kind": kind,
+            "unit": unit,
+            "step": step,
+            "data": data,
+        }
+    )
 
 
 def measured(rows: Rows) -> dict[str, Any]:
-    return next(row for row in reversed(rows) if row["kind"] == "test" and row["data"].get("value") and row["data"].get("high") and row["data"]["n"])
+    return next(
+        row
+        for row in reversed(rows)
+        if row["kind"] == "test" and row["data"].get("value") and row["data"].get("high") and row["data"]["n"]
+    )
 
 
 FORGED: dict[str, Callable[[Rows], object]] = {
@@ -258,8 +328,12 @@ FORGED: dict[str, Callable[[Rows], object]] = {
     "a reading of another kind": lambda rows: measured(rows)["data"].update(kind="look"),
     "a reading under another number": lambda rows: measured(rows)["data"].update(n=measured(rows)["data"]["n"] + 900),
     "a reading as one that followed up": lambda rows: measured(rows)["data"].update(n=0),
-    "eyes that saw a figure": lambda rows: next(row for row in rows if row["kind"] == "test" and row["data"]["kind"] == "look")["data"].update(value=3.0),
-    "eyes that saw it bad": lambda rows: next(row for row in rows if row["kind"] == "test" and row["data"]["kind"] == "look")["data"].update(ok=False),
+    "eyes that saw a figure": lambda rows: next(
+        row for row in rows if row["kind"] == "test" and row["data"]["kind"] == "look"
+    )["data"].update(value=3.0),
+    "eyes that saw it bad": lambda rows: next(
+        row for row in rows if row["kind"] == "test" and row["data"]["kind"] == "look"
+    )["data"].update(ok=False),
     "a simulated reading": lambda rows: measured(rows)["data"].update(source="simulated"),
     "a reading of no unit": lambda rows: measured(rows).update(unit=0),
     "a reading of another unit": lambda rows: measured(rows).update(unit=2),
@@ -275,10 +349,19 @@ FORGED: dict[str, Callable[[Rows], object]] = {
     "a step taken back": lambda rows: more(rows, "undo", {"of": last(rows, "done")["id"]}),
     "a test taken back": lambda rows: more(rows, "undo", {"of": measured(rows)["id"]}),
     "a step done after it": lambda rows: more(rows, "done", {"op": "crimp"}, step="1|again"),
-    "a defect": lambda rows: more(rows, "defect", {"code": "jacket-cut", "says": "core cut", "comes_to": "scrap"}, step=last(rows, "done")["step"]),
-    "a defect released by nobody who may": lambda rows: [more(rows, "defect", {"says": "core cut"}, step="x"), more(rows, "release", {"who": "Jo"}, step="y")],
-    "a crimp out of its limits": lambda rows: more(rows, "read", {"what": "height", "value": 9.0, "unit": "mm", "verdict": "rework"}, step="x"),
-    "an end started over": lambda rows: more(rows, "remake", {"wire": "c1", "side": "start", "voids": [], "eaten_mm": 9.0}),
+    "a defect": lambda rows: more(
+        rows, "defect", {"code": "jacket-cut", "says": "core cut", "comes_to": "scrap"}, step=last(rows, "done")["step"]
+    ),
+    "a defect released by nobody who may": lambda rows: [
+        more(rows, "defect", {"says": "core cut"}, step="x"),
+        more(rows, "release", {"who": "Jo"}, step="y"),
+    ],
+    "a crimp out of its limits": lambda rows: more(
+        rows, "read", {"what": "height", "value": 9.0, "unit": "mm", "verdict": "rework"}, step="x"
+    ),
+    "an end started over": lambda rows: more(
+        rows, "remake", {"wire": "c1", "side": "start", "voids": [], "eaten_mm": 9.0}
+    ),
     "a wire given up": lambda rows: more(rows, "scrap", {"wire": "c1", "voids": []}),
     "mended": lambda rows: more(rows, "mended", {"says": "a core", "who": "Jo"}),
     "a fault named": lambda rows: more(rows, "found", {"what": "open", "where": "c1", "says": "c1 is open"}),
@@ -286,7 +369,7 @@ FORGED: dict[str, Callable[[Rows], object]] = {
     "gone on elsewhere": lambda rows: more(rows, "upgrade", {"revision": 1, "voids": [], "to": "other"}),
     "a word that it isn't": lambda rows: more(rows, "proven", {"ok": False, "who": "Jo"}),
     "a kind nobody knows": lambda rows: more(rows, "blessed", {"ok": True}),
-}  # fmt: skip
+}
 """Ways to write a log that says "proven" of a unit that isn't."""
 
 
@@ -296,7 +379,10 @@ def folded(project: ProjectFile, rows: Rows) -> Any:
 
     from umber_trunk.store.inputs import inputs_of
 
-    events = [event(row["id"], row["build"], row["at_ms"], row["kind"], row["unit"], row["step"], row["data"], n) for n, row in enumerate(rows, 1)]
+    events = [
+        event(row["id"], row["build"], row["at_ms"], row["kind"], row["unit"], row["step"], row["data"], n)
+        for n, row in enumerate(rows, 1)
+    ]
     return records(events, replace(inputs_of(project.floor), signed_to=len(rows)))[0]
 
 
@@ -310,15 +396,23 @@ def test_forged_entries_prove_nothing(proved: ProjectFile) -> None:
         record = folded(proved, mine)
         assert not record.certain, name
         assert record.moved_to or record.why or record.state == "in the making", name
-    record = folded(proved, [*rows, {**measured(rows), "id": "again", "data": {**measured(rows)["data"], "value": 1e9}}])
+    record = folded(
+        proved, [*rows, {**measured(rows), "id": "again", "data": {**measured(rows)["data"], "value": 1e9}}]
+    )
     assert (record.state, record.why[:10], "out of its band" in record.why) == ("faulty", "was proven", True)
     record = folded(
-        proved, [*rows, {**measured(rows), "id": "bad", "data": {**measured(rows)["data"], "value": 1e9}}, {**measured(rows), "id": "right"}]
+        proved,
+        [
+            *rows,
+            {**measured(rows), "id": "bad", "data": {**measured(rows)["data"], "value": 1e9}},
+            {**measured(rows), "id": "right"},
+        ],
     )
     assert record.certain  # a mistyped reading is corrected by a new one
-    assert not records([event(r["id"], r["build"], 1, r["kind"], r["unit"], r["step"], r["data"], n) for n, r in enumerate(rows, 1)], NO_INPUTS)[
-        0
-    ].certain
+    assert not records(
+        [event(r["id"], r["build"], 1, r["kind"], r["unit"], r["step"], r["data"], n) for n, r in enumerate(rows, 1)],
+        NO_INPUTS,
+    )[0].certain
 
 
 def merged_from(project: ProjectFile, rows: Rows, signed: bool) -> Any:
@@ -336,9 +430,16 @@ def test_another_stations_log_proves_only_what_it_signed_and_takes_no_fault_back
             rows = told(project)
             log_said(project, UNIT, "mended", {"says": "core c1", "who": "Jo"})
             assert "mended" in kept_unit(project, UNIT).why
-            fresh = [{**row, "id": f"yard {row['id']}"} for row in rows if row["kind"] in ("proof", "safe", "test", "proven")]
+            fresh = [
+                {**row, "id": f"yard {row['id']}"} for row in rows if row["kind"] in ("proof", "safe", "test", "proven")
+            ]
             taken = merged_from(project, fresh, signed)
-            assert (taken.added, taken.unsigned, bool(taken.key), taken.otherwise) == (len(fresh), 0 if signed else len(fresh), signed, 0)
+            assert (taken.added, taken.unsigned, bool(taken.key), taken.otherwise) == (
+                len(fresh),
+                0 if signed else len(fresh),
+                signed,
+                0,
+            )
             assert kept_unit(project, UNIT).certain is signed
             project.floor.append(
                 [
@@ -353,7 +454,9 @@ def test_another_stations_log_proves_only_what_it_signed_and_takes_no_fault_back
                     )
                 ]
             )
-            assert not signed or kept_unit(project, UNIT).why.endswith("since then: core cut, found at the second station")
+            assert not signed or kept_unit(project, UNIT).why.endswith(
+                "since then: core cut, found at the second station"
+            )
             station_path(project.path, "yard").unlink()
             merged_from(project, [{**rows[0], "id": "u", "kind": "undo", "unit": 1, "data": {"of": "cut"}}], True)
             assert not kept_unit(project, UNIT).certain  # who wasn't there can't take a fault back
@@ -365,15 +468,21 @@ def test_what_a_merged_log_may_not_say_is_refused_whole(proved: ProjectFile) -> 
     rows = told(proved)
     path = station_path(proved.path, "yard")
     for bad, why in (
-        ({**rows[5], "data": {**rows[5]["data"], "wire": "other"}}, "other content"), ({**rows[5], "id": "s", "kind": "strike", "data": {"of": "x", "who": "a", "why": "b"}}, "no other station"),
-        ({**rows[0], "id": "b2", "build": "x", "data": {**rows[0]["data"], "harness": "other"}}, "another harness"), ({**rows[5], "id": "m", "kind": "merged", "data": {}}, "no other station"),
-    ):  # fmt: skip
+        ({**rows[5], "data": {**rows[5]["data"], "wire": "other"}}, "other content"),
+        ({**rows[5], "id": "s", "kind": "strike", "data": {"of": "x", "who": "a", "why": "b"}}, "no other station"),
+        ({**rows[0], "id": "b2", "build": "x", "data": {**rows[0]["data"], "harness": "other"}}, "another harness"),
+        ({**rows[5], "id": "m", "kind": "merged", "data": {}}, "no other station"),
+    ):
         path.unlink(missing_ok=True)
         with pytest.raises(StoreError, match=why):
             merged_from(proved, [bad], True)
     assert len(told(proved)) == len(rows)
     path.unlink()
-    merged_from(proved, [{**rows[0], "id": "b3", "build": "less", "data": {**rows[0]["data"], "order": rows[0]["data"]["design"]}}], True)
+    merged_from(
+        proved,
+        [{**rows[0], "id": "b3", "build": "less", "data": {**rows[0]["data"], "order": rows[0]["data"]["design"]}}],
+        True,
+    )
     begun = {**rows[0], "id": "b4", "build": "swapped", "data": {**rows[0]["data"], "units": [7]}}
     path.unlink()
     assert merged_from(proved, [begun], True).otherwise == 1  # another unit's order
@@ -400,7 +509,10 @@ def test_a_proof_keeps_its_meter_and_as_is_stands_first(tmp_path: Path, capsys: 
         unit = Unit(again.proof.net, seed=3, meter=again.meter)
         again.safe()
         while (task := again.proof.now) is not None:
-            again.answer(task.value_of(unit.measure(task.probe)) if task.probe else task.expect if task.unit else None, None if task.unit else True)
+            again.answer(
+                task.value_of(unit.measure(task.probe)) if task.probe else task.expect if task.unit else None,
+                None if task.unit else True,
+            )
         assert "steps aren’t done" in again.close_with("Ines")
         assert kept_unit(project, "lot/1").proven is None
     path = tmp_path / "s.umber"
@@ -429,7 +541,8 @@ def test_a_proof_keeps_its_meter_and_as_is_stands_first(tmp_path: Path, capsys: 
 
 
 def rechained(project: ProjectFile, change: Callable[[int, dict[str, Any]], dict[str, Any] | None]) -> None:
-    """What somebody with the file and no key can do: rewrite entries and chain all anew, words and columns with them."""
+    """What somebody with the file and no key can do: rewrite entries and chain all anew, words and columns with
+    them."""
     from umber_trunk.store.floor import add_sealed
 
     rows = project._db.execute("SELECT n, id, build, made, body FROM log ORDER BY n").fetchall()
@@ -443,7 +556,9 @@ def rechained(project: ProjectFile, change: Callable[[int, dict[str, Any]], dict
     add_sealed(project._db, "x", kept)
 
 
-def test_every_forgery_is_noticed_where_a_certificate_exists(tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
+def test_every_forgery_is_noticed_where_a_certificate_exists(
+    tmp_path: Path, capsys: pytest.CaptureFixture[str]
+) -> None:
     path, paper = tmp_path / "l.umber", tmp_path / "c.json"
     put_demo(path, "loops").close()
     assert main(["units", str(path), "--certificate", UNIT, str(paper)]) == 0
@@ -456,7 +571,10 @@ def test_every_forgery_is_noticed_where_a_certificate_exists(tmp_path: Path, cap
         return plain
 
     ways: dict[str, Callable[[ProjectFile], object]] = {
-        "a value": lambda p: p._db.execute("UPDATE log SET body = ? WHERE n = 500", (json.dumps(dict(zip(("kind", "unit", "step", "data"), ("note", 1, "", {}), strict=True))),)),
+        "a value": lambda p: p._db.execute(
+            "UPDATE log SET body = ? WHERE n = 500",
+            (json.dumps(dict(zip(("kind", "unit", "step", "data"), ("note", 1, "", {}), strict=True))),),
+        ),
         "the unit it stands under": lambda p: p._db.execute("UPDATE log SET unit = 2 WHERE n = 500"),
         "the words it is found by": lambda p: p._db.execute("DELETE FROM mark WHERE word = 'coil c01'"),
         "a word more": lambda p: p._db.execute("INSERT INTO mark VALUES ('coil c99', 'brine hall', 1)"),
@@ -465,9 +583,11 @@ def test_every_forgery_is_noticed_where_a_certificate_exists(tmp_path: Path, cap
         "rewritten and chained anew": lambda p: rechained(p, bad),
         "one entry taken out and chained anew": lambda p: rechained(p, lambda n, plain: None if n == 300 else plain),
         "its end cut off and chained anew": lambda p: rechained(p, lambda n, plain: plain if n < 500 else None),
-        "signatures taken out": lambda p: rechained(p, lambda _, plain: None if plain["kind"] == "signed" else bad(0, plain)),
+        "signatures taken out": lambda p: rechained(
+            p, lambda _, plain: None if plain["kind"] == "signed" else bad(0, plain)
+        ),
         "all of it": lambda p: rechained(p, lambda *_: None),
-    }  # fmt: skip
+    }
     for name, forge in ways.items():
         path.write_bytes(whole)
         with ProjectFile.open(path) as project:
@@ -500,7 +620,10 @@ def test_a_key_names_a_station_and_another_one_is_told(proved: ProjectFile, caps
     assert main(["verify", str(path), "--json"]) == 0
     found = json.loads(capsys.readouterr().out)
     assert found["whole"]
-    assert {one["key"]: one["known_as"] for one in found["stations"]} == {old: "the old bench", this_station().key: this_station().name}
+    assert {one["key"]: one["known_as"] for one in found["stations"]} == {
+        old: "the old bench",
+        this_station().key: this_station().name,
+    }
     main(["verify", str(path)])
     text = capsys.readouterr().out
     assert "the old bench" in text
@@ -551,7 +674,13 @@ def test_a_tick_is_never_said_of_nothing_and_each_state_is_reached(tmp_path: Pat
     with put_demo(tmp_path / "t.umber", "tractor") as project:
         results = analyse(project.design)
         states = {one.stage: one for one in stage_states(results, facts_of(project, results))}
-        assert [states[name].state for name in ("needs", "sizes", "make", "prove", "keep")] == ["done", "done", "open", "nothing", "done"]
+        assert [states[name].state for name in ("needs", "sizes", "make", "prove", "keep")] == [
+            "done",
+            "done",
+            "open",
+            "nothing",
+            "done",
+        ]
         assert states["sizes"].why == "29 wires, 3 cases, all within limits"
         assert states["make"].why.endswith("1090 of 2293 steps of lot 1")
     results = analyse(proved.design)
@@ -563,7 +692,9 @@ def test_a_tick_is_never_said_of_nothing_and_each_state_is_reached(tmp_path: Pat
     assert now()["prove"].why.startswith("90 of 90 tests, 1 unit")
     log_said(proved, UNIT, "deviation", {"says": "x", "who": "Jo"})
     assert (now()["keep"].state, now()["prove"].state) == ("open", "done")  # not signed yet
-    proved.floor.append_with([event("d", "brine hall", 1_799_000_000_000, "defect", 1, "1|x", {"says": "core cut"})], (), "sitting")
+    proved.floor.append_with(
+        [event("d", "brine hall", 1_799_000_000_000, "defect", 1, "1|x", {"says": "core cut"})], (), "sitting"
+    )
     after = now()
     assert (after["keep"].state, after["prove"].state, after["make"].state) == ("faults", "open", "done")
     assert "core cut" in after["keep"].why
@@ -583,13 +714,22 @@ def test_findings_are_told_apart_and_stay_the_same_over_edits_that_dont_touch_th
     designs = [demo(name) for name in tuple(DEMOS)] + [generated(60)]
     broken = demo("barge")
     wires = tuple(
-        w.model_copy(update={"start": w.start.model_copy(update={"cavity": "none"}), "finish": w.finish.model_copy(update={"cavity": "none"})})
+        w.model_copy(
+            update={
+                "start": w.start.model_copy(update={"cavity": "none"}),
+                "finish": w.finish.model_copy(update={"cavity": "none"}),
+            }
+        )
         for w in broken.wires[:3]
     )
     segments = tuple(s.model_copy(update={"a": "nowhere", "zone": None}) for s in broken.segments[:3])
     designs.append(
         broken.model_copy(
-            update={"wires": (*wires, *broken.wires[3:]), "segments": (*segments, *broken.segments[3:]), "supplies": broken.supplies * 1}
+            update={
+                "wires": (*wires, *broken.wires[3:]),
+                "segments": (*segments, *broken.segments[3:]),
+                "supplies": broken.supplies * 1,
+            }
         )
     )
     for design in designs:
@@ -613,7 +753,12 @@ def test_every_sentence_is_in_the_catalogue_and_every_kind_of_entry_has_one() ->
 
 def test_every_kind_has_somebody_to_answer_for_it() -> None:
     assert set(CHANGES) == set(KINDS)
-    assert all(kind.ohm(net, Fault(what, ("T1",), "plug", 0.4, "6 mm2", "aluminium", 0.5, 0.5)) > 0 for net in [analyse(demo("shore")).once(netlist)] for what, kind in KINDS.items() if kind.in_line)  # fmt: skip
+    assert all(
+        kind.ohm(net, Fault(what, ("T1",), "plug", 0.4, "6 mm2", "aluminium", 0.5, 0.5)) > 0
+        for net in [analyse(demo("shore")).once(netlist)]
+        for what, kind in KINDS.items()
+        if kind.in_line
+    )
     assert set(JUDGES) == set(RUNS) == set(FAMILIES)
     assert set(DRAWS) == {name for name, one in FAMILIES.items() if one.kind is not None}
     ends = [WireEnd.__annotations__["made"]]

@@ -86,7 +86,8 @@ class Background(QObject):
         self.busy = False
 
     def finish(self) -> None:
-        """Waits for what is under way, and says nothing of it any more: a file somebody asked for is written before the window goes."""
+        """Waits for what is under way, and says nothing of it any more: a file somebody asked for is written before the
+        window goes."""
         if self.busy:
             self._ended.wait()
         self.drop()

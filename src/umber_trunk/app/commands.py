@@ -57,23 +57,41 @@ class Commands:
         document = window.document
         line = Command()
         plan = [
-            Command("New harness…", "Ctrl+N", lambda: window.wants_file.emit(None)), Command("Open…", "Ctrl+O", self.open_file),
-            Command("Recent"), line,
+            Command("New harness…", "Ctrl+N", lambda: window.wants_file.emit(None)),
+            Command("Open…", "Ctrl+O", self.open_file),
+            Command("Recent"),
+            line,
             Command("Import wire list…", "Ctrl+I", self.import_list),
-            Command("Papers…", "Ctrl+Shift+P", self.show_papers), Command("Workbook…", "Ctrl+E", partial(window.export, "xlsx")),
-            Command("Print…", "Ctrl+P", partial(self.show_papers, "cut")), line,
-            Command("Undo", "Ctrl+Z", document.undo), Command("Redo", "Ctrl+Shift+Z", document.redo), Command("Find…", "Ctrl+F", window.open_finder),
-            Command("Revisions…", "Ctrl+H", self.show_revisions), Command("Copies kept by day…", "", self.show_copies),
+            Command("Papers…", "Ctrl+Shift+P", self.show_papers),
+            Command("Workbook…", "Ctrl+E", partial(window.export, "xlsx")),
+            Command("Print…", "Ctrl+P", partial(self.show_papers, "cut")),
+            line,
+            Command("Undo", "Ctrl+Z", document.undo),
+            Command("Redo", "Ctrl+Shift+Z", document.redo),
+            Command("Find…", "Ctrl+F", window.open_finder),
+            Command("Revisions…", "Ctrl+H", self.show_revisions),
+            Command("Copies kept by day…", "", self.show_copies),
             Command("Catalogue…", "Ctrl+K", self.show_catalogue),
-            Command("Why is this so?", "F1", window.ask_why), Command("Next thing open", "F8", window.worst.step),
-            Command("Mend what is open…", "F5", window.worst.mend), line,
-            *(Command(f"{stage.name} desk", f"Alt+{n}", partial(window.show_stage, stage.id)) for n, stage in enumerate(STAGES, 1)),
-            Command("To the trunk picture", "F6", window.to_picture), line,
-            Command("Larger text", "Ctrl++", lambda: window.scale(1.1)), Command("Smaller text", "Ctrl+-", lambda: window.scale(1 / 1.1)),
-            Command("Usual text size", "Ctrl+0", lambda: window.scale(0)), line,
-            Command("User guide", "Shift+F1", self.show_guide), Command("Keys", "", self.show_keys),
-            Command("About Umber Trunk", "", self.show_about), line, Command("Close", "Ctrl+Q", window.close),
-        ]  # fmt: skip
+            Command("Why is this so?", "F1", window.ask_why),
+            Command("Next thing open", "F8", window.worst.step),
+            Command("Mend what is open…", "F5", window.worst.mend),
+            line,
+            *(
+                Command(f"{stage.name} desk", f"Alt+{n}", partial(window.show_stage, stage.id))
+                for n, stage in enumerate(STAGES, 1)
+            ),
+            Command("To the trunk picture", "F6", window.to_picture),
+            line,
+            Command("Larger text", "Ctrl++", lambda: window.scale(1.1)),
+            Command("Smaller text", "Ctrl+-", lambda: window.scale(1 / 1.1)),
+            Command("Usual text size", "Ctrl+0", lambda: window.scale(0)),
+            line,
+            Command("User guide", "Shift+F1", self.show_guide),
+            Command("Keys", "", self.show_keys),
+            Command("About Umber Trunk", "", self.show_about),
+            line,
+            Command("Close", "Ctrl+Q", window.close),
+        ]
         self.plan = tuple(plan)
         for command in plan:
             self._add(command)

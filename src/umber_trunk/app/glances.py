@@ -1,4 +1,5 @@
-"""What the first screen shows of each harness, read beside it: nothing is locked, and a file that can't be read says why."""
+"""What the first screen shows of each harness, read beside it: nothing is locked, and a file that can't be read says
+why."""
 
 from __future__ import annotations
 
@@ -22,7 +23,8 @@ SMALL = (200, 66)
 
 
 def of_file(path: Path, settings: Settings, ratio: float) -> Glance:
-    """A harness file: its trunk as it is now; its stages as they were left when its window was closed, if design and log are still the same."""
+    """A harness file: its trunk as it is now; its stages as they were left when its window was closed, if design and
+    log are still the same."""
     try:
         with ProjectFile.open(path, for_writing=False) as project:
             design, now = project.design, standing(project)
@@ -49,4 +51,9 @@ def of_demo(name: str, ratio: float) -> Glance:
     with TemporaryDirectory(prefix="umber-glance-") as folder, put_demo(Path(folder) / "demo.umber", name) as project:
         states = stage_states(results, facts_of(project, results))
     badges = [(one.stage, one.badge) for one in states]
-    return Glance(design.project.name, DEMOS[name][1].partition(":")[2].strip() or DEMOS[name][1], small_trunk(design, *SMALL, ratio), tuple(badges))  # fmt: skip
+    return Glance(
+        design.project.name,
+        DEMOS[name][1].partition(":")[2].strip() or DEMOS[name][1],
+        small_trunk(design, *SMALL, ratio),
+        tuple(badges),
+    )

@@ -102,8 +102,8 @@ class Session(QObject):
             tell(parent, str(why))
 
     def show_file(self, path: Path) -> Window:
-        """A window on a file, made if it isn't there yet, or the one that has it already; UmberError leaves all windows as they
-        are. OpenElsewhereError when another program has the file and its window came to the front."""
+        """A window on a file, made if it isn't there yet, or the one that has it already; UmberError leaves all windows
+        as they are. OpenElsewhereError when another program has the file and its window came to the front."""
         known = next((one for one in self.windows if _same(path, one.document.path)), None)
         if known is not None:
             self.windows.sort(key=lambda one: one is known)  # the one used last is the last
@@ -173,8 +173,8 @@ class Session(QObject):
             window.close()
 
     def crashed(self, error: BaseException) -> None:
-        """The one end of all bugs: everything shown is on disk; a report is written, and the harness may be gone on with
-        as it was before, or mended as it is."""
+        """The one end of all bugs: everything shown is on disk; a report is written, and the harness may be gone on
+        with as it was before, or mended as it is."""
         if self._crashing:
             return
         self._crashing = True
@@ -192,9 +192,11 @@ class Session(QObject):
         project = self._opening
         before = _before(project)
         asked = box(
-            self.window, "The program met a bug of its own. Every edit shown is in the file.",
-            f"{before[1]}\n\n{report}" if before else report, grave=True,
-        )  # fmt: skip
+            self.window,
+            "The program met a bug of its own. Every edit shown is in the file.",
+            f"{before[1]}\n\n{report}" if before else report,
+            grave=True,
+        )
         stop = choice(asked, "Stop", QMessageBox.ButtonRole.RejectRole)
         go_on = choice(asked, "Go on with the revision before", QMessageBox.ButtonRole.AcceptRole) if before else None
         mend = choice(asked, "Mend it as it is", QMessageBox.ButtonRole.ActionRole) if self._can_stay() else None

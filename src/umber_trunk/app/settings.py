@@ -72,12 +72,21 @@ class Settings:
         self._write()
 
     def states(self, path: Path) -> tuple[str, tuple[tuple[str, str], ...]]:
-        """What the stages of a file were at when its window was closed: (what stood in it then, (stage, badge) of each)."""
+        """What the stages of a file were at when its window was closed: (what stood in it then, (stage, badge) of
+        each)."""
         known = self._values.get("states")
         mine = known.get(str(path.absolute())) if isinstance(known, dict) else None
-        if not isinstance(mine, dict) or not isinstance(mine.get("of"), str) or not isinstance(mine.get("badges"), list):  # fmt: skip
+        if (
+            not isinstance(mine, dict)
+            or not isinstance(mine.get("of"), str)
+            or not isinstance(mine.get("badges"), list)
+        ):
             return "", ()
-        rows = [row for row in mine["badges"][:20] if isinstance(row, list) and len(row) == 2 and all(isinstance(one, str) for one in row)]  # fmt: skip
+        rows = [
+            row
+            for row in mine["badges"][:20]
+            if isinstance(row, list) and len(row) == 2 and all(isinstance(one, str) for one in row)
+        ]
         return mine["of"], tuple((row[0][:40], row[1][:12]) for row in rows)
 
     def keep_states(self, path: Path, of: str, badges: list[tuple[str, str]]) -> None:
@@ -90,7 +99,8 @@ class Settings:
 
 
 class BenchHabits:
-    """How this shop attests at the bench, by operation: a whole handful with one key, or piece by piece. Kept as Settings are."""
+    """How this shop attests at the bench, by operation: a whole handful with one key, or piece by piece. Kept as
+    Settings are."""
 
     def __init__(self, path: Path | None = None) -> None:
         self.path = path or user_config_path("umber-trunk") / "bench.json"

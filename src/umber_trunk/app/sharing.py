@@ -1,4 +1,5 @@
-"""One interpreter for the window's thread and what works beside it: nobody keeps it long, and rubbish is looked for when nobody waits."""
+"""One interpreter for the window's thread and what works beside it: nobody keeps it long, and rubbish is looked for
+when nobody waits."""
 
 from __future__ import annotations
 
@@ -13,17 +14,21 @@ from PySide6.QtGui import QCursor
 from PySide6.QtWidgets import QApplication
 
 TURN_S = 0.0001
-"""How long a thread keeps the interpreter while another waits for it: the window's thread gives it up and wants it back a hundred times while it paints."""
+"""How long a thread keeps the interpreter while another waits for it: the window's thread gives it up and wants it back
+a hundred times while it paints."""
 YOUNG, YOUNGER = 5_000, 4
-"""Objects made between two looks at the young ones, and such looks before those that outlived one are looked at: some ms each."""
+"""Objects made between two looks at the young ones, and such looks before those that outlived one are looked at: some
+ms each."""
 NEVER = 1_000_000
 IDLE_S, LOOK_MS = 20.0, 2000
 WORTH = 100
-"""Looks at those that outlived one, before it is worth while to look at all: at most this many hundred thousand objects more."""
+"""Looks at those that outlived one, before it is worth while to look at all: at most this many hundred thousand objects
+more."""
 
 
 M_ARENA_MAX, ARENAS = -8, 2
-"""Parts of memory that threads take theirs from (mallopt(3)): with one for each thread that ever worked, what is free in one is no use to the others."""
+"""Parts of memory that threads take theirs from (mallopt(3)): with one for each thread that ever worked, what is free
+in one is no use to the others."""
 
 
 def few_arenas() -> None:
@@ -39,8 +44,8 @@ def give_back() -> None:
 
 
 class Sharing(QObject):
-    """Looking at all objects for circles nobody holds takes half a second with a large harness, whichever thread does it: that waits until
-    nothing was done (`touch`) and the pointer lay still for a while."""
+    """Looking at all objects for circles nobody holds takes half a second with a large harness, whichever thread does
+    it: that waits until nothing was done (`touch`) and the pointer lay still for a while."""
 
     def __init__(self, app: QApplication) -> None:
         super().__init__(app)

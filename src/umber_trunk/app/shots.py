@@ -238,7 +238,16 @@ def _bench_views(album: Album) -> Iterator[Path]:
     settle(window)
     yield album.saved("coils", window)
     kit.tab(3)
-    kit.check.say(claim="16 mm2 copper", length="2 m", mass="112 g", od="9.0 mm", resistance="3.41 mohm", ambient="20 C", sold="50 m", coil_resistance="78 mohm")  # fmt: skip
+    kit.check.say(
+        claim="16 mm2 copper",
+        length="2 m",
+        mass="112 g",
+        od="9.0 mm",
+        resistance="3.41 mohm",
+        ambient="20 C",
+        sold="50 m",
+        coil_resistance="78 mohm",
+    )
     kit.check.weighed.setCurrentIndex(1)
     kit.check.solve_again()
     settle(window)
@@ -279,7 +288,8 @@ def _proof_views(album: Album) -> Iterator[Path]:
 
 
 def _diagnosis_views(album: Album) -> Iterator[Path]:
-    """A heavy lead whose causes read alike, at the millivolts that part them; which of twelve cores is which, after two calls."""
+    """A heavy lead whose causes read alike, at the millivolts that part them; which of twelve cores is which, after two
+    calls."""
     window, desk = _at_prove(album.opened("leads-to-prove.umber", demo("shore")))
     desk.hidden.setText("stud:B1@battery:0.002")
     desk.simulate()

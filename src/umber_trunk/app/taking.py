@@ -36,8 +36,8 @@ class Taking(QObject):
         self._beside.drop()
 
     def take(self, what: str, label: str, told: str | Callable[[Design], str], nothing: str) -> None:
-        """Takes proposals of a kind as one edit called `label`. `told`, or what it makes of the new design, is said when they are in,
-        `nothing` where there are none."""
+        """Takes proposals of a kind as one edit called `label`. `told`, or what it makes of the new design, is said
+        when they are in, `nothing` where there are none."""
         design, shelf = self.document.design, self.document.shelf
         self._asked = design, label, told, nothing
 

@@ -172,13 +172,15 @@ def wire_colour(name: str) -> QColor:
 WIRE_HATCHES = {
     "green": "falling", "brown": "level", "turquoise": "level", "beige": "level", "orange": "rising", "violet": "rising", "tan": "rising", "pink": "dotted",
 }  # fmt: skip
-"""How a colour's paint is hatched, the others not at all: no two that an eye without red, green or blue cones takes for one another have the same."""
+"""How a colour's paint is hatched, the others not at all: no two that an eye without red, green or blue cones takes for
+one another have the same."""
 TILE = 8
 
 
 @cache
 def wire_brush(name: str) -> QBrush:
-    """The paint for a colour word with its hatching: for all that is painted as a wire. A brush is shared: it is never changed."""
+    """The paint for a colour word with its hatching: for all that is painted as a wire. A brush is shared: it is never
+    changed."""
     colour, hatch = wire_colour(name), WIRE_HATCHES.get(name.lower(), "")
     if not hatch:
         return QBrush(colour)
@@ -216,7 +218,8 @@ def use_color(used: float) -> QColor:
 
 
 def apply_theme(app: QApplication, scale: float = 1.0, dark: bool | None = None) -> None:
-    """Fonts, palette and style sheet of the whole program at a text scale; light or dark as the desktop has it unless said."""
+    """Fonts, palette and style sheet of the whole program at a text scale; light or dark as the desktop has it unless
+    said."""
     if dark is None:
         dark = app.styleHints().colorScheme() == Qt.ColorScheme.Dark
     paint_in(DARK if dark else LIGHT)
@@ -246,7 +249,8 @@ def apply_theme(app: QApplication, scale: float = 1.0, dark: bool | None = None)
 
 
 def _dress_in_turn(tops: Sequence[QWidget], sheet: str) -> None:
-    """One window after another, since each takes a while: what is typed meanwhile is heard in between. Another sheet begins anew."""
+    """One window after another, since each takes a while: what is typed meanwhile is heard in between. Another sheet
+    begins anew."""
     if sheet != _worn[0] or not tops:
         return
     if isValid(tops[0]):
@@ -260,8 +264,9 @@ _worn = [""]
 
 
 def dress(top: QWidget) -> None:
-    """Puts the style sheet on a window, once it holds what it is made of. It isn't the program's: Qt would go over all of a desk's widgets again
-    each time a few of them are put into another, which takes three times as long as making them."""
+    """Puts the style sheet on a window, once it holds what it is made of. It isn't the program's: Qt would go over all
+    of a desk's widgets again each time a few of them are put into another, which takes three times as long as making
+    them."""
     top.setProperty(DRESSED, True)
     top.setStyleSheet(_worn[0])
 
@@ -294,7 +299,8 @@ def _sheet(scale: float) -> str:
     QTableView:focus {{ border: 1px solid {c["GOOD"]}; }}
     QDoubleSpinBox::up-button, QDoubleSpinBox::down-button, QSpinBox::up-button, QSpinBox::down-button {{
         border: none; background: {c["PAPER_DIM"]}; width: {pad * 3}px; }}
-    QProgressBar {{ border: 1px solid {c["INK_SOFT"]}; border-radius: 3px; text-align: center; background: {c["PAPER_BRIGHT"]}; }}
+    QProgressBar {{ border: 1px solid {c["INK_SOFT"]}; border-radius: 3px; text-align: center;
+        background: {c["PAPER_BRIGHT"]}; }}
     QProgressBar::chunk {{ background: {c["GOOD_PALE"]}; }}
     QComboBox::drop-down {{ border: none; width: {pad * 4}px; }}
     QComboBox::down-arrow {{ image: url({arrow}); width: 11px; height: 8px; }}
@@ -307,7 +313,8 @@ def _sheet(scale: float) -> str:
     QPushButton:hover {{ background: {c["GOOD_PALE"]}; }}
     QPushButton:focus {{ border: 2px solid {c["GOOD"]}; }}
     QPushButton:disabled {{ color: {c["INK_SOFT"]}; background: {c["PAPER"]}; }}
-    QPushButton[primary="true"] {{ background: {c["GOOD"]}; color: {ink_on(QColor(c["GOOD"])).name()}; border-color: {c["GOOD"]}; }}
+    QPushButton[primary="true"] {{ background: {c["GOOD"]}; border-color: {c["GOOD"]};
+        color: {ink_on(QColor(c["GOOD"])).name()}; }}
     QPushButton[primary="true"]:disabled {{ background: {c["GOOD_PALE"]}; color: {c["INK_SOFT"]}; }}
     QScrollArea[role="clear"], QScrollArea[role="clear"] > QWidget > QWidget {{ background: {c["PAPER"]}; }}
     QTableView {{ background: {c["PAPER_BRIGHT"]}; gridline-color: {c["PAPER_DIM"]};

@@ -187,9 +187,12 @@ class Window(QMainWindow):
         if asked.clickedButton() is not keep:
             return
         name, _ = QFileDialog.getSaveFileName(
-            self, tr("Keep as a new harness"), str(self.document.path.with_name(f"{self.document.path.stem} kept.umber")),
-            "Harness (*.umber)", options=QFileDialog.Option.DontConfirmOverwrite,
-        )  # fmt: skip
+            self,
+            tr("Keep as a new harness"),
+            str(self.document.path.with_name(f"{self.document.path.stem} kept.umber")),
+            "Harness (*.umber)",
+            options=QFileDialog.Option.DontConfirmOverwrite,
+        )
         if not name:
             return
         path = Path(name if name.endswith(".umber") else f"{name}.umber")
@@ -201,8 +204,8 @@ class Window(QMainWindow):
         self.wants_file.emit(path)
 
     def make_ahead(self) -> None:
-        """Makes the desks that weren't shown yet, one at a time while nothing else is done: what is made is shown at once. What they are made of is
-        loaded beside the window first."""
+        """Makes the desks that weren't shown yet, one at a time while nothing else is done: what is made is shown at
+        once. What they are made of is loaded beside the window first."""
         if len(self.desks) < len(STAGES) and not self._loading.busy and not self._soon.isActive():
             self._loading.ask(lambda _: [fetched(stage.desk) for stage in STAGES])
 
@@ -545,12 +548,15 @@ class Window(QMainWindow):
         self._show_name()
 
     def _keep_states(self) -> None:
-        """What the stages are at is remembered for the first screen, with what stood in the file; a file that can't be read is no matter."""
+        """What the stages are at is remembered for the first screen, with what stood in the file; a file that can't be
+        read is no matter."""
         from umber_trunk.app.glances import standing  # here: the window starts without the first screen's
 
         project = self.document.project
         with suppress(UmberError):
-            self.settings.keep_states(project.path, standing(project), [(one.stage, one.badge) for one in self.document.states])  # fmt: skip
+            self.settings.keep_states(
+                project.path, standing(project), [(one.stage, one.badge) for one in self.document.states]
+            )
 
     def closeEvent(self, event: QCloseEvent) -> None:
         for desk in self.desks.values():

@@ -1,6 +1,7 @@
 """How long any act holds the window's thread: a heart beats in its event loop while every desk and tab is walked.
 
-What counts is the longest time between two beats, in M: a million plain additions in the same process just before and after the act.
+What counts is the longest time between two beats, in M: a million plain additions in the same process just before and
+after the act.
 """
 
 from __future__ import annotations

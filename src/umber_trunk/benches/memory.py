@@ -1,4 +1,5 @@
-"""What the window keeps of what is over: windows closed, edits made, acts at the bench; in MB and open handles per thousand of them."""
+"""What the window keeps of what is over: windows closed, edits made, acts at the bench; in MB and open handles per
+thousand of them."""
 
 from __future__ import annotations
 
@@ -108,7 +109,10 @@ def run(windows: int, edits: int, units: int) -> int:
 
         def logged(number: int) -> None:
             floor = window.document.project.floor
-            floor.append(event(f"m{number}-{n}", "lot", 1_800_000_000_000 + n, "note", 1, "", {"says": f"{number} {n}"}) for n in range(batch))  # fmt: skip
+            floor.append(
+                event(f"m{number}-{n}", "lot", 1_800_000_000_000 + n, "note", 1, "", {"says": f"{number} {n}"})
+                for n in range(batch)
+            )
             window.document.measured()
             window.show_stage(("make", "keep")[number % 2])
             settle(window)

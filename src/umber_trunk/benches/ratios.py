@@ -107,13 +107,15 @@ def ends_figures() -> str:
         return fitted(boat)
 
     return (
-        f"ends: an edit at 150 wires with parts takes {dressed / plain:.2f} × without; all parts of 300 wires proposed in {span:.2f} s, "
+        f"ends: an edit at 150 wires with parts takes {dressed / plain:.2f} × without; all parts of 300 wires "
+        f"proposed in {span:.2f} s, "
         f"{over:.1f} % left open by the bound; of the barge in {best_of(3, boats):.2f} s"
     )
 
 
 def way_figures() -> str:
-    """What lengths and coverings cost beside the figures, and boards and trunks of twice the ends beside those of once."""
+    """What lengths and coverings cost beside the figures, and boards and trunks of twice the ends beside those of
+    once."""
     results = analyse(sized(300))
 
     def fresh() -> None:
@@ -129,13 +131,16 @@ def way_figures() -> str:
         index = index_of(tree)
         listed = [
             Listed(f"{a} {b}", a, b, sum(index.segments[s].measure.length_m for s in index.way(p, q) or ()))
-            for (a, p), (b, q) in combinations(places.items(), 2) if p is not None and q is not None and p != q
-        ]  # fmt: skip
+            for (a, p), (b, q) in combinations(places.items(), 2)
+            if p is not None and q is not None and p != q
+        ]
         spans[wires] = (ends, best_of(1, partial(fold, tree)), best_of(1, partial(infer, listed)))
     (few, board, tree_s), (many, more, trees_s) = spans[80], spans[160]
     return (
-        f"way: lengths and coverings of 300 wires take {best_of(3, fresh) / edit_to_figures(results.design):.2f} × an edit's figures; a board of {few} ends "
-        f"{board:.2f} s, of {many} {more / board:.1f} × as long; a trunk inferred from all pairs of {few} ends {tree_s:.2f} s, of {many} {trees_s / tree_s:.1f} × as long"
+        f"way: lengths and coverings of 300 wires take {best_of(3, fresh) / edit_to_figures(results.design):.2f} × an "
+        f"edit's figures; a board of {few} ends "
+        f"{board:.2f} s, of {many} {more / board:.1f} × as long; a trunk inferred from all pairs of {few} ends "
+        f"{tree_s:.2f} s, of {many} {trees_s / tree_s:.1f} × as long"
     )
 
 
@@ -165,7 +170,10 @@ def optimiser_figures(wires: int) -> str:
     start = time.perf_counter()
     found = optimise(design)
     span = time.perf_counter() - start
-    return f"least copper, {wires} wires: {100 * found.gap:.1f} % left open by the proven bound, {100 * found.estimate_gap:.3f} % by the estimate, {span:.1f} s = {span / once:.0f} × one solve"
+    return (
+        f"least copper, {wires} wires: {100 * found.gap:.1f} % left open by the proven bound, "
+        f"{100 * found.estimate_gap:.3f} % by the estimate, {span:.1f} s = {span / once:.0f} × one solve"
+    )
 
 
 def packing_figures() -> str:
@@ -304,7 +312,10 @@ def desk_figures(wires: int) -> str:
             settle()
         session.close_all()
     alone = edit_to_figures(design)
-    return f"desk: {wires} wires, an edit until the desk is repainted {1000 * min(spans):.0f} ms = {min(spans) / alone:.1f} × its figures alone"
+    return (
+        f"desk: {wires} wires, an edit until the desk is repainted {1000 * min(spans):.0f} ms = "
+        f"{min(spans) / alone:.1f} × its figures alone"
+    )
 
 
 def cold_solve(design: Design) -> float:

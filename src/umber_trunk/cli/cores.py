@@ -33,7 +33,12 @@ def add_identify(parser: argparse.ArgumentParser) -> None:
     parser.add_argument(
         "--check", action="store_true", help="with a partner: one call more, so that a broken core shows"
     )
-    parser.add_argument("--drawer", default="E24", metavar="VALUES", help="the resistors there are for tags: E24, E96, or values such as \"100 220 1k\"")  # fmt: skip
+    parser.add_argument(
+        "--drawer",
+        default="E24",
+        metavar="VALUES",
+        help='the resistors there are for tags: E24, E96, or values such as "100 220 1k"',
+    )
     parser.add_argument(
         "--enter", action="store_true", help="go through it, entering what is found; tags are printed at the end"
     )
@@ -48,10 +53,22 @@ def _identify(args: argparse.Namespace) -> int:
     if args.enter and not plan.why:
         return _entered(plan)
     if args.json:
-        out({
-            "n": plan.cores, "way": plan.way, "walks": plan.walks, "calls": plan.calls, "readings": plan.readings, "possible": not plan.why, "why": plan.why, "tags_ohm": list(plan.tags_ohm), "told": plan.told,
-            "steps": [{"at": s.at, "do": s.do, "joins": [list(j) for j in s.joins], "reads": s.reads} for s in plan.steps],
-        })  # fmt: skip
+        out(
+            {
+                "n": plan.cores,
+                "way": plan.way,
+                "walks": plan.walks,
+                "calls": plan.calls,
+                "readings": plan.readings,
+                "possible": not plan.why,
+                "why": plan.why,
+                "tags_ohm": list(plan.tags_ohm),
+                "told": plan.told,
+                "steps": [
+                    {"at": s.at, "do": s.do, "joins": [list(j) for j in s.joins], "reads": s.reads} for s in plan.steps
+                ],
+            }
+        )
         return SOUND if not plan.why else FAULTS
     if plan.why:
         print(f"✕ {plan.why}")

@@ -85,11 +85,28 @@ def _fit(args: argparse.Namespace) -> int:
 
     found = analysed(args.file, args.revision).once(fits)
     if args.json:
-        out([
-            {"end": f.end, "cavity": f.cavity, "wire": f.wire, "part": f.part, "rule": f.rule, "ok": f.ok, "value": _number(f.value), "low": _number(f.low),
-             "high": _number(f.high), "unit": f.unit, "message": f.message, "cure": f.cure, "options": list(f.options), "proposed": f.proposed,
-             "severity": f.severity.name.lower()} for f in found
-        ])  # fmt: skip
+        out(
+            [
+                {
+                    "end": f.end,
+                    "cavity": f.cavity,
+                    "wire": f.wire,
+                    "part": f.part,
+                    "rule": f.rule,
+                    "ok": f.ok,
+                    "value": _number(f.value),
+                    "low": _number(f.low),
+                    "high": _number(f.high),
+                    "unit": f.unit,
+                    "message": f.message,
+                    "cure": f.cure,
+                    "options": list(f.options),
+                    "proposed": f.proposed,
+                    "severity": f.severity.name.lower(),
+                }
+                for f in found
+            ]
+        )
     else:
         wrong = [f for f in found if not f.ok]
         for f in wrong:
@@ -111,24 +128,46 @@ def _pinmap(args: argparse.Namespace) -> int:
     if args.svg is not None:
         write_whole(args.svg, faces_svg(found).encode())
     if args.json:
-        out({
-            "end": args.end, "side": args.side,
-            "housings": [
-                {"housing": face.housing, "part": face.part, "name": face.name, "form": face.form, "contacts": face.contacts, "key": face.key, "seen": face.words}
-                for face in found
-            ],
-            "cavities": [
-                {"housing": spot.housing, "label": spot.label, "x_mm": round(spot.x_mm, 4), "y_mm": round(spot.y_mm, 4), "wire": spot.wires[0] if spot.wires else None,
-                 "colour": _colour(spot.colour, spot.stripe), "wires": list(spot.wires), "state": spot.state, "function": spot.function}
-                for face in found for spot in face.spots
-            ],
-        })  # fmt: skip
+        out(
+            {
+                "end": args.end,
+                "side": args.side,
+                "housings": [
+                    {
+                        "housing": face.housing,
+                        "part": face.part,
+                        "name": face.name,
+                        "form": face.form,
+                        "contacts": face.contacts,
+                        "key": face.key,
+                        "seen": face.words,
+                    }
+                    for face in found
+                ],
+                "cavities": [
+                    {
+                        "housing": spot.housing,
+                        "label": spot.label,
+                        "x_mm": round(spot.x_mm, 4),
+                        "y_mm": round(spot.y_mm, 4),
+                        "wire": spot.wires[0] if spot.wires else None,
+                        "colour": _colour(spot.colour, spot.stripe),
+                        "wires": list(spot.wires),
+                        "state": spot.state,
+                        "function": spot.function,
+                    }
+                    for face in found
+                    for spot in face.spots
+                ],
+            }
+        )
     elif args.svg is None:
         for face in found:
             print(f"{face.name}, {face.words}")
             for spot in face.spots:
                 print(
-                    f"  {spot.label:>6}  {spot.x_mm:7.2f} {spot.y_mm:7.2f}  {' '.join(spot.wires) or spot.state:12} {_colour(spot.colour, spot.stripe):16} {spot.function}"
+                    f"  {spot.label:>6}  {spot.x_mm:7.2f} {spot.y_mm:7.2f}  {' '.join(spot.wires) or spot.state:12} "
+                    f"{_colour(spot.colour, spot.stripe):16} {spot.function}"
                 )
     return SOUND
 
@@ -155,23 +194,58 @@ def _mate(args: argparse.Namespace) -> int:
         found = []
     told = agreement(half_of(design, args.end, parts), theirs) if theirs is not None else Agreement(())
     if args.json:
-        out({
-            "end": args.end, "with": other, "agrees": told.agrees,
-            "differences": [{"label": row.label, "mine": row.mine, "theirs": row.theirs, "what": row.what, "housing": row.housing} for row in told.wrong],
-            "missing": list(told.missing) if theirs is not None else [], "rests_on": list(told.rests_on) if told.agrees else [],
-            "housings": [
-                {"housing": face.housing, "part": face.part, "mate": mate.part, "name": mate.name, "form": mate.form, "contacts": mate.contacts, "key": mate.key,
-                 "turned_deg": mate.turned_deg,
-                 "cavities": [
-                     {"housing": spot.housing, "label": spot.label, "x_mm": round(spot.x_mm, 4), "y_mm": round(spot.y_mm, 4), "meets": list(spot.wires),
-                      "wire": spot.wires[0] if spot.wires else None, "colour": _colour(spot.colour, spot.stripe), "function": spot.function} for spot in mate.spots
-                 ]} for face, mate in found
-            ],
-        })  # fmt: skip
+        out(
+            {
+                "end": args.end,
+                "with": other,
+                "agrees": told.agrees,
+                "differences": [
+                    {
+                        "label": row.label,
+                        "mine": row.mine,
+                        "theirs": row.theirs,
+                        "what": row.what,
+                        "housing": row.housing,
+                    }
+                    for row in told.wrong
+                ],
+                "missing": list(told.missing) if theirs is not None else [],
+                "rests_on": list(told.rests_on) if told.agrees else [],
+                "housings": [
+                    {
+                        "housing": face.housing,
+                        "part": face.part,
+                        "mate": mate.part,
+                        "name": mate.name,
+                        "form": mate.form,
+                        "contacts": mate.contacts,
+                        "key": mate.key,
+                        "turned_deg": mate.turned_deg,
+                        "cavities": [
+                            {
+                                "housing": spot.housing,
+                                "label": spot.label,
+                                "x_mm": round(spot.x_mm, 4),
+                                "y_mm": round(spot.y_mm, 4),
+                                "meets": list(spot.wires),
+                                "wire": spot.wires[0] if spot.wires else None,
+                                "colour": _colour(spot.colour, spot.stripe),
+                                "function": spot.function,
+                            }
+                            for spot in mate.spots
+                        ],
+                    }
+                    for face, mate in found
+                ],
+            }
+        )
     else:
         for _, mate in found:
             turned = f"; it plugs in turned by {mate.turned_deg:g}°" if mate.turned_deg else ""
-            print(f"{mate.name}: {mate.form} with {mate.contacts}s, key {mate.key or 'none'}, seen from its own wire side{turned}")  # fmt: skip
+            print(
+                f"{mate.name}: {mate.form} with {mate.contacts}s, key {mate.key or 'none'}, seen from its own wire "
+                f"side{turned}"
+            )
             for spot in mate.spots:
                 print(f"  {spot.label:>6}  {spot.x_mm:7.2f} {spot.y_mm:7.2f}  {spot.function}")
         for row in told.wrong:
@@ -226,7 +300,8 @@ def _strip(args: argparse.Namespace) -> int:
         for one in found:
             print(f"{one.end} {one.cavity}: {one.part_name}")
             print(
-                f"  strip {tenths(one.strip_mm)} mm, goes in {tenths(one.entry_mm)} mm, one try eats {tenths(one.eaten_mm)} mm"
+                f"  strip {tenths(one.strip_mm)} mm, goes in {tenths(one.entry_mm)} mm, one try eats "
+                f"{tenths(one.eaten_mm)} mm"
             )
             if one.crimp_height_mm:
                 print(

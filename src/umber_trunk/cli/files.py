@@ -77,11 +77,15 @@ def _status(args: argparse.Namespace) -> int:
     states = stoppable(work)
     coming = next_of(states)
     if args.json:
-        out({
-            "format": STATUS_FORMAT,
-            "stages": [{"stage": s.stage, "state": s.state, "done": s.done, "of": s.of, "why": s.why} for s in states],
-            "next": {"stage": coming.stage, "text": coming.next},
-        })  # fmt: skip
+        out(
+            {
+                "format": STATUS_FORMAT,
+                "stages": [
+                    {"stage": s.stage, "state": s.state, "done": s.done, "of": s.of, "why": s.why} for s in states
+                ],
+                "next": {"stage": coming.stage, "text": coming.next},
+            }
+        )
     else:
         for s in states:
             print(f"{s.stage:6} {s.badge:9} {s.why}")
@@ -133,12 +137,32 @@ def _check(args: argparse.Namespace) -> int:
     findings = results.findings
     if args.json:
         cures, tried = stoppable(lambda wanted: cures_of_all(results, wanted))
-        out([
-            {"code": f.code, "severity": f.severity.name.lower(), "stage": f.stage, "subject": f.subject,
-             "message": f.message, "cure": f.cure, "id": f.id, "values": {name: _plain(value) for name, value in f.values.items()},
-             "cures": [{"text": c.text, "edit": c.edit is not None, "leaves": list(c.leaves), "was": c.was, "then": c.then} for c in cures.get(f.id, ())],
-             "cures_tried": f.id in tried or f.id not in cures} for f in findings
-        ])  # fmt: skip
+        out(
+            [
+                {
+                    "code": f.code,
+                    "severity": f.severity.name.lower(),
+                    "stage": f.stage,
+                    "subject": f.subject,
+                    "message": f.message,
+                    "cure": f.cure,
+                    "id": f.id,
+                    "values": {name: _plain(value) for name, value in f.values.items()},
+                    "cures": [
+                        {
+                            "text": c.text,
+                            "edit": c.edit is not None,
+                            "leaves": list(c.leaves),
+                            "was": c.was,
+                            "then": c.then,
+                        }
+                        for c in cures.get(f.id, ())
+                    ],
+                    "cures_tried": f.id in tried or f.id not in cures,
+                }
+                for f in findings
+            ]
+        )
     else:
         for f in findings:
             untried = "May help: " if f.severity < Severity.NOTE else ""  # `umber mend` tries
@@ -177,10 +201,18 @@ def _mend(args: argparse.Namespace) -> int:
             project.commit(chosen.edit(project.design), f"mend {finding.id}: {chosen.text}"[:200])
     done = chosen is not None and not args.dry_run
     if args.json:
-        out({
-            "finding": finding.id, "message": finding.message, "mended": done, "chosen": chosen.text if chosen else "",
-            "cures": [{"text": c.text, "edit": c.edit is not None, "leaves": list(c.leaves), "was": c.was, "then": c.then} for c in cures],
-        })  # fmt: skip
+        out(
+            {
+                "finding": finding.id,
+                "message": finding.message,
+                "mended": done,
+                "chosen": chosen.text if chosen else "",
+                "cures": [
+                    {"text": c.text, "edit": c.edit is not None, "leaves": list(c.leaves), "was": c.was, "then": c.then}
+                    for c in cures
+                ],
+            }
+        )
         return SOUND if chosen else FAULTS
     print(finding.message)
     for number, cure in enumerate(edits, 1):
@@ -211,20 +243,32 @@ def _number(value: float) -> float | None:
 
 def _load_json(entry: LoadFigures) -> dict[str, Any]:
     return {
-        "id": entry.load.id, "volts": _number(entry.volts), "drop_percent": _number(entry.drop_percent),
-        "ok": entry.ok, "margin": _number(1 - entry.used),
+        "id": entry.load.id,
+        "volts": _number(entry.volts),
+        "drop_percent": _number(entry.drop_percent),
+        "ok": entry.ok,
+        "margin": _number(1 - entry.used),
         "surge_volts": None if entry.surge_v is None else _number(entry.surge_v),
-        "sag_volts": _number(entry.sag_v), "wiring_drop_v": _number(entry.wiring_v), "limit": entry.rule, "collapsed": entry.collapsed,
-    }  # fmt: skip
+        "sag_volts": _number(entry.sag_v),
+        "wiring_drop_v": _number(entry.wiring_v),
+        "limit": entry.rule,
+        "collapsed": entry.collapsed,
+    }
 
 
 def _wire_json(figure: WireFigures) -> dict[str, Any]:
     return {
-        "id": figure.wire.id, "amps": _number(figure.amps), "size": figure.shown_size,
-        "conductor_c": _number(figure.conductor_c), "mean_c": _number(figure.mean_c), "length_m": _number(figure.length_m),
-        "drop_v": _number(figure.drop_v), "governs": str(figure.worst.limit),
-        "margins": {str(use.limit): _number(use.margin) for use in figure.uses}, "ok": figure.ok,
-    }  # fmt: skip
+        "id": figure.wire.id,
+        "amps": _number(figure.amps),
+        "size": figure.shown_size,
+        "conductor_c": _number(figure.conductor_c),
+        "mean_c": _number(figure.mean_c),
+        "length_m": _number(figure.length_m),
+        "drop_v": _number(figure.drop_v),
+        "governs": str(figure.worst.limit),
+        "margins": {str(use.limit): _number(use.margin) for use in figure.uses},
+        "ok": figure.ok,
+    }
 
 
 def solve_json(analysis: Results) -> dict[str, Any]:
@@ -232,24 +276,45 @@ def solve_json(analysis: Results) -> dict[str, Any]:
     found = analysis.figures
     joints = {number: joints_c(found.solution.plant, case) for number, case in found.cases.items()}
     wires = [
-        {**_wire_json(figure), "joints_c": [_number(one) for one in joints[figure.case][figure.row].tolist()], "case": figure.case, "worst_cases": {str(use.limit): use.case for use in figure.uses if use.case}}
+        {
+            **_wire_json(figure),
+            "joints_c": [_number(one) for one in joints[figure.case][figure.row].tolist()],
+            "case": figure.case,
+            "worst_cases": {str(use.limit): use.case for use in figure.uses if use.case},
+        }
         for figure in found.wires.values()
-    ]  # fmt: skip
+    ]
     loads = [{**_load_json(entry), "case": entry.case} for entry in found.loads.values()]
     cases = []
     for number, case in enumerate(found.solution.cases):
         alone = figures_of_case(found, number)
-        cases.append({
-            "id": case.case.id, "name": case.case.name, "settled": case.settled,
-            "loads": [_load_json(entry) for entry in alone.loads.values()],
-            "wires": [_wire_json(figure) for figure in alone.wires.values()],
-        })  # fmt: skip
+        cases.append(
+            {
+                "id": case.case.id,
+                "name": case.case.name,
+                "settled": case.settled,
+                "loads": [_load_json(entry) for entry in alone.loads.values()],
+                "wires": [_wire_json(figure) for figure in alone.wires.values()],
+            }
+        )
     pairs = [
-        {"wires": list(one.wires), "conductors": one.conductors, "worst": one.worst, "amps": _number(one.amps), "conductor_c": _number(one.conductor_c), "limit_c": _number(one.limit_c),
-         "one_opens": {"amps": _number(one.open_amps), "conductor_c": _number(one.open_c), "ok": one.ok},
-         "bad_lug": {"ohm": BAD_LUG_OHM, "amps": _number(one.bad_amps), "conductor_c": _number(one.bad_c), "ok": one.bad_c <= one.limit_c}}
+        {
+            "wires": list(one.wires),
+            "conductors": one.conductors,
+            "worst": one.worst,
+            "amps": _number(one.amps),
+            "conductor_c": _number(one.conductor_c),
+            "limit_c": _number(one.limit_c),
+            "one_opens": {"amps": _number(one.open_amps), "conductor_c": _number(one.open_c), "ok": one.ok},
+            "bad_lug": {
+                "ohm": BAD_LUG_OHM,
+                "amps": _number(one.bad_amps),
+                "conductor_c": _number(one.bad_c),
+                "ok": one.bad_c <= one.limit_c,
+            },
+        }
         for one in analysis.once(twins)
-    ]  # fmt: skip
+    ]
     return {"loads": loads, "wires": wires, "cases": cases, "twins": pairs}
 
 
@@ -260,8 +325,16 @@ def _solve(args: argparse.Namespace) -> int:
     if args.json:
         if args.sure:
             answer["sure"] = [
-                {"kind": one.kind, "id": one.id, "used": _number(one.used), "sd": _number(one.sd), "chance_ok": _number(one.chance), "because": one.because} for one in doubts
-            ]  # fmt: skip
+                {
+                    "kind": one.kind,
+                    "id": one.id,
+                    "used": _number(one.used),
+                    "sd": _number(one.sd),
+                    "chance_ok": _number(one.chance),
+                    "because": one.because,
+                }
+                for one in doubts
+            ]
         out(answer)
         return 0
     for load in answer["loads"]:
@@ -274,8 +347,10 @@ def _solve(args: argparse.Namespace) -> int:
         )
         print(f"{'ok  ' if load['ok'] else 'SHORT'} {load['id']:24} {volts} ({load['case']})")
     for wire in sorted(analysis.figures.wires.values(), key=lambda w: w.rank):
-        print(f"{'ok  ' if wire.ok else 'LOOK'} {wire.wire.id:10} {wire.shown_size:10} {wire.amps:8.2f} A "
-              f"{wire.conductor_c:6.0f} °C {wire.length_m:7.2f} m  {wire.worst.limit} {wire.worst.margin:+.0%}")  # fmt: skip
+        print(
+            f"{'ok  ' if wire.ok else 'LOOK'} {wire.wire.id:10} {wire.shown_size:10} {wire.amps:8.2f} A "
+            f"{wire.conductor_c:6.0f} °C {wire.length_m:7.2f} m  {wire.worst.limit} {wire.worst.margin:+.0%}"
+        )
     for one in analysis.once(twins):
         print(f"{'ok  ' if one.ok else 'NOTE'} {', '.join(one.wires)}: {one.told}")
     for doubt in doubts:
@@ -283,7 +358,8 @@ def _solve(args: argparse.Namespace) -> int:
             print(f"     {doubt.kind} {doubt.id}: {of_hundred(doubt.chance)}; most of the doubt is {doubt.because}")
     if doubts:
         print(
-            f"     All others in more than 99 of 100 as said, by the ± of lengths, {200 * LOAD_SHARE:.0f} % of each load and the joints nobody measured."
+            f"     All others in more than 99 of 100 as said, by the ± of lengths, {200 * LOAD_SHARE:.0f} % of each "
+            "load and the joints nobody measured."
         )
     return 0
 

@@ -182,7 +182,12 @@ def _worth_line(kept: Kept, one: Worth) -> str:
     )
     sign = "saves" if one.copper_kg <= 0 else "costs"
     held = "" if one.met else ", NOT every limit can be met"
+    drop = (
+        f"worst drop {one.worst_drop_percent:.1f} %"
+        if math.isfinite(one.worst_drop_percent)
+        else "nothing feeds a load: no drop to tell"
+    )
     return (
         f"{one.what}: {sign} {show_mass(abs(one.copper_kg))} of conductor, {abs(one.cost):.2f} in metal; "
-        f"{f'worst drop {one.worst_drop_percent:.1f} %' if math.isfinite(one.worst_drop_percent) else 'nothing feeds a load: no drop to tell'}{held}{gain}"
+        f"{drop}{held}{gain}"
     )

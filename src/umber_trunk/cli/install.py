@@ -98,10 +98,14 @@ def man_page() -> str:
 
     rows = "".join(f".TP\n.B {name}\n{told}\n" for name, (_, told) in known_commands().items())
     return (
-        f'.TH UMBER-TRUNK 1 "" "Umber Trunk {__version__}" "User Commands"\n.SH NAME\number-trunk \\- thinks a wiring harness through with its '
-        "builder\n.SH SYNOPSIS\n.B umber-trunk\n[FILE | COMMAND [OPTIONS]]\n.SH DESCRIPTION\nWithout a command the window opens, on FILE if one "
-        "is given. Each command tells its options with\n.BR \\-\\-help .\nResults are engineering estimates: the applicable local code and a "
-        f"licensed person decide.\n.SH COMMANDS\n{rows}.SH EXIT STATUS\n0 sound, 1 faults found, 2 bad input, 3 doubts to answer, 4 answer not "
+        f'.TH UMBER-TRUNK 1 "" "Umber Trunk {__version__}" "User Commands"\n.SH NAME\number-trunk \\- thinks a wiring '
+        "harness through with its "
+        "builder\n.SH SYNOPSIS\n.B umber-trunk\n[FILE | COMMAND [OPTIONS]]\n.SH DESCRIPTION\nWithout a command the "
+        "window opens, on FILE if one "
+        "is given. Each command tells its options with\n.BR \\-\\-help .\nResults are engineering estimates: the "
+        "applicable local code and a "
+        f"licensed person decide.\n.SH COMMANDS\n{rows}.SH EXIT STATUS\n0 sound, 1 faults found, 2 bad input, 3 "
+        "doubts to answer, 4 answer not "
         "written, 70 a bug, 130 stopped, 141 reader gone.\n"
     ).replace("—", "\\(em")
 
@@ -113,7 +117,8 @@ def completion() -> str:
     words = " ".join(known_commands())
     return (
         f'_umber_trunk() {{\n    local word=${{COMP_WORDS[COMP_CWORD]}}\n    if [ "$COMP_CWORD" -eq 1 ]; then\n'
-        f'        mapfile -t COMPREPLY < <(compgen -W "{words} --help --version" -- "$word"; compgen -f -X "!*.umber" -- "$word")\n'
+        f'        mapfile -t COMPREPLY < <(compgen -W "{words} --help --version" -- "$word"; compgen -f -X "!*.umber" '
+        '-- "$word")\n'
         '    else\n        mapfile -t COMPREPLY < <(compgen -f -- "$word")\n    fi\n}\n'
         "complete -o filenames -F _umber_trunk umber-trunk umber ./umber\n"
     )

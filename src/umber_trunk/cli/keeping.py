@@ -63,13 +63,25 @@ def _history(args: argparse.Namespace) -> int:
         head, rows, steps = project.head, project.revisions(), project.undo_steps
         lost = project.lost
     if args.json:
-        out({
-            "lost": list(lost), "head": head, "undo_steps": steps, "undo_kept": UNDO_STEPS,
-            "revisions": [
-                {"revision": row.seq, "label": row.label, "from": row.parent, "made": datetime.fromtimestamp(row.made).isoformat() if row.made else None,
-                 "frozen": row.frozen, "on_line": row.on_line} for row in rows
-            ],
-        })  # fmt: skip
+        out(
+            {
+                "lost": list(lost),
+                "head": head,
+                "undo_steps": steps,
+                "undo_kept": UNDO_STEPS,
+                "revisions": [
+                    {
+                        "revision": row.seq,
+                        "label": row.label,
+                        "from": row.parent,
+                        "made": datetime.fromtimestamp(row.made).isoformat() if row.made else None,
+                        "frozen": row.frozen,
+                        "on_line": row.on_line,
+                    }
+                    for row in rows
+                ],
+            }
+        )
         return SOUND
     for row in rows:
         mark = "→" if row.seq == head else " " if row.on_line else "left"

@@ -28,7 +28,9 @@ COMMANDS = {
 def add_coils(parser: argparse.ArgumentParser) -> None:
     """Its options."""
     parser.add_argument("file", type=Path)
-    parser.add_argument("--stock", type=Path, metavar="STOCK", help="the shelf as CSV or XLSX: coil, size, metal, colour, length_m")  # fmt: skip
+    parser.add_argument(
+        "--stock", type=Path, metavar="STOCK", help="the shelf as CSV or XLSX: coil, size, metal, colour, length_m"
+    )
     parser.add_argument("--units", type=units, default=1, metavar="N", help="how many harnesses to build")
     parser.add_argument(
         "--usable", metavar="LENGTH", help="an offcut this long goes back to the shelf; 0.5 m otherwise"
@@ -74,22 +76,50 @@ def _coils(args: argparse.Namespace) -> int:
     usable = USABLE_M if args.usable is None else parse_length_m(args.usable)
     results = analysed(args.file)
     design = results.design
-    coils = read_stock(args.stock, results.shelf, design.project.decimal) if args.stock else kept_coils(args.file)  # fmt: skip
+    coils = read_stock(args.stock, results.shelf, design.project.decimal) if args.stock else kept_coils(args.file)
     if not coils:
         raise InputError("There are no coils on the shelf: say --stock STOCK.csv, or read a list with umber shelf.")
     todo = [*pieces(results, args.units), *sample_pieces(results)]
     plan = stoppable(lambda wanted: plan_cuts(coils, todo, usable, wanted))
     if args.json:
-        told = [{"wire": c.piece.wire, "unit": c.piece.unit, "coil": c.coil, "at_m": round(c.at_m, 4), "length_m": round(c.piece.length_m, 4), "parallel": c.piece.parallel} for c in plan.cuts]  # fmt: skip
-        out({
-            "cuts": [cut for cut in told if cut["unit"]], "sample_cuts": [cut for cut in told if not cut["unit"]],
-            "waste_m": round(plan.waste_m, 4), "bound_m": round(plan.bound_m, 4), "usable_m": usable,
-            "short": list(dict.fromkeys(piece.wire for piece in plan.short)),
-            "short_pieces": [{"wire": p.wire, "unit": p.unit, "size": p.size, "metal": p.metal, "colour": p.colour, "length_m": round(p.length_m, 4), "why": plan.reasons[p.wire]}
-                             for p in plan.short],
-            "short_bound": plan.short_bound, "told_short": plan.told_short, "opened": list(plan.opened), "opened_bound": plan.opened_bound,
-            "left": [{"coil": coil.id, "left_m": round(plan.left_m[coil.id], 4)} for coil in coils],
-        })  # fmt: skip
+        told = [
+            {
+                "wire": c.piece.wire,
+                "unit": c.piece.unit,
+                "coil": c.coil,
+                "at_m": round(c.at_m, 4),
+                "length_m": round(c.piece.length_m, 4),
+                "parallel": c.piece.parallel,
+            }
+            for c in plan.cuts
+        ]
+        out(
+            {
+                "cuts": [cut for cut in told if cut["unit"]],
+                "sample_cuts": [cut for cut in told if not cut["unit"]],
+                "waste_m": round(plan.waste_m, 4),
+                "bound_m": round(plan.bound_m, 4),
+                "usable_m": usable,
+                "short": list(dict.fromkeys(piece.wire for piece in plan.short)),
+                "short_pieces": [
+                    {
+                        "wire": p.wire,
+                        "unit": p.unit,
+                        "size": p.size,
+                        "metal": p.metal,
+                        "colour": p.colour,
+                        "length_m": round(p.length_m, 4),
+                        "why": plan.reasons[p.wire],
+                    }
+                    for p in plan.short
+                ],
+                "short_bound": plan.short_bound,
+                "told_short": plan.told_short,
+                "opened": list(plan.opened),
+                "opened_bound": plan.opened_bound,
+                "left": [{"coil": coil.id, "left_m": round(plan.left_m[coil.id], 4)} for coil in coils],
+            }
+        )
         return FAULTS if plan.short else SOUND
     for coil in plan.opened:
         print(f"{coil}")
@@ -98,7 +128,10 @@ def _coils(args: argparse.Namespace) -> int:
             print(f"  at {cut.at_m:8.3f} m cut {cut.piece.length_m:7.3f} m  {what}")
         left = plan.left_m[coil]
         print(f"  left {left:.3f} m" + ("" if left >= usable or left == 0 else ", too short to keep"))
-    kept = f"{len(plan.opened)} coils opened (at least {plan.opened_bound}), waste {plan.waste_m:.3f} m (no plan that leaves as few short wastes less than {plan.bound_m:.3f} m)."
+    kept = (
+        f"{len(plan.opened)} coils opened (at least {plan.opened_bound}), waste {plan.waste_m:.3f} m (no plan that "
+        f"leaves as few short wastes less than {plan.bound_m:.3f} m)."
+    )
     print(kept if plan.cuts else "Nothing can be cut.")
     if plan.short:
         print(f"✕ {plan.told_short[0].upper()}{plan.told_short[1:]}.")
@@ -107,7 +140,10 @@ def _coils(args: argparse.Namespace) -> int:
         by_wire.setdefault(piece.wire, []).append(piece)
     for wire, mine in by_wire.items():
         one = mine[0]
-        print(f"✕ {wire} runs short in {len(mine)} pieces of {one.length_m:.3f} m {one.size} {one.colour}: {plan.reasons[wire]}")  # fmt: skip
+        print(
+            f"✕ {wire} runs short in {len(mine)} pieces of {one.length_m:.3f} m {one.size} {one.colour}: "
+            f"{plan.reasons[wire]}"
+        )
     return FAULTS if plan.short else SOUND
 
 
@@ -117,9 +153,13 @@ def add_wirecheck(parser: argparse.ArgumentParser) -> None:
 
     for name, asked in ASKED.items():
         parser.add_argument(f"--{name.replace('_', '-')}", metavar="READING", default="", help=asked)
-    parser.add_argument("--weighed", choices=("bare", "jacketed"), default="", help="whether the mass is of the strands alone")  # fmt: skip
+    parser.add_argument(
+        "--weighed", choices=("bare", "jacketed"), default="", help="whether the mass is of the strands alone"
+    )
     parser.add_argument("--decimal", choices=("comma", "point"), default="", help="which mark parts decimals")
-    parser.add_argument("--in", type=Path, metavar="FILE", dest="harness", help="what this harness would do built with it")  # fmt: skip
+    parser.add_argument(
+        "--in", type=Path, metavar="FILE", dest="harness", help="what this harness would do built with it"
+    )
     parser.add_argument("--json", action="store_true")
     parser.set_defaults(run=_wirecheck)
 
@@ -137,21 +177,62 @@ def _wirecheck(args: argparse.Namespace) -> int:
     elif args.harness is not None:
         results = analysed(args.harness)
         built = stoppable(lambda wanted: built_with(results, evidence, found, wanted))
-    short = found.consistent and evidence.sold_m is not None and found.length_m is not None and found.length_m + 2 * (found.length_sd_m or 0) < evidence.sold_m  # fmt: skip
+    short = (
+        found.consistent
+        and evidence.sold_m is not None
+        and found.length_m is not None
+        and found.length_m + 2 * (found.length_sd_m or 0) < evidence.sold_m
+    )
     if args.json:
-        out({
-            "area_mm2": round(found.area_mm2, 4), "area_sd_mm2": round(found.area_sd_mm2, 4), "low_mm2": round(found.low_mm2, 4), "high_mm2": round(found.high_mm2, 4),
-            "metals": {metal: round(p, 4) for metal, p in found.metals.items()}, "families": {name: round(p, 4) for name, p in found.families.items()},
-            "consistent": found.consistent, "odd": found.odd, "as_claimed": found.claimed, "least_mm2": found.least_mm2, "verdict": found.verdict,
-            "next_reading": found.next_reading, "gains_bits": {kind: round(bits, 3) for kind, bits in found.gains.items()},
-            "length_m": found.length_m, "length_sd_m": found.length_sd_m, "length": found.length_said,
-            "readings": [{"kind": one.kind, "read": one.read, "expected": one.expected, "sigmas": round(one.sigmas, 2), "area_mm2": one.area_mm2} for one in found.lines],
-            "built": None if built is None else {"wires": list(built.wires), "metal": built.metal, "area_mm2": built.cautious_mm2, "faults": list(built.faults)},
-        })  # fmt: skip
+        out(
+            {
+                "area_mm2": round(found.area_mm2, 4),
+                "area_sd_mm2": round(found.area_sd_mm2, 4),
+                "low_mm2": round(found.low_mm2, 4),
+                "high_mm2": round(found.high_mm2, 4),
+                "metals": {metal: round(p, 4) for metal, p in found.metals.items()},
+                "families": {name: round(p, 4) for name, p in found.families.items()},
+                "consistent": found.consistent,
+                "odd": found.odd,
+                "as_claimed": found.claimed,
+                "least_mm2": found.least_mm2,
+                "verdict": found.verdict,
+                "next_reading": found.next_reading,
+                "gains_bits": {kind: round(bits, 3) for kind, bits in found.gains.items()},
+                "length_m": found.length_m,
+                "length_sd_m": found.length_sd_m,
+                "length": found.length_said,
+                "readings": [
+                    {
+                        "kind": one.kind,
+                        "read": one.read,
+                        "expected": one.expected,
+                        "sigmas": round(one.sigmas, 2),
+                        "area_mm2": one.area_mm2,
+                    }
+                    for one in found.lines
+                ],
+                "built": None
+                if built is None
+                else {
+                    "wires": list(built.wires),
+                    "metal": built.metal,
+                    "area_mm2": built.cautious_mm2,
+                    "faults": list(built.faults),
+                },
+            }
+        )
     else:
         print(found.verdict[:1].upper() + found.verdict[1:] + ".")
         if found.consistent:
-            print("metal: " + ", ".join(f"{metal} {100 * p:.0f} %" for metal, p in sorted(found.metals.items(), key=lambda row: -row[1]) if p >= 0.005))  # fmt: skip
+            print(
+                "metal: "
+                + ", ".join(
+                    f"{metal} {100 * p:.0f} %"
+                    for metal, p in sorted(found.metals.items(), key=lambda row: -row[1])
+                    if p >= 0.005
+                )
+            )
         for one in found.lines:
             alone = f", alone it says {one.area_mm2:.2f} mm²" if one.area_mm2 is not None else ""
             print(f"  {one.kind:10} {one.sigmas:+.1f} σ from what that would read{alone}")
@@ -160,7 +241,10 @@ def _wirecheck(args: argparse.Namespace) -> int:
         if found.next_reading:
             print(f"Would tell most: {found.next_reading}.")
         if built is not None:
-            print(f"{len(built.wires)} wires would be of it, reckoned with {built.cautious_mm2:.2f} mm² of {built.metal}: {len(built.faults)} new faults.")  # fmt: skip
+            print(
+                f"{len(built.wires)} wires would be of it, reckoned with {built.cautious_mm2:.2f} mm² of "
+                f"{built.metal}: {len(built.faults)} new faults."
+            )
             for fault in built.faults:
                 print(f"  ✕ {fault}")
     return SOUND if found.claimed and not short and not (built and built.faults) else FAULTS
@@ -170,11 +254,17 @@ def add_buy(parser: argparse.ArgumentParser) -> None:
     """Its options."""
     parser.add_argument("file", type=Path)
     parser.add_argument("--units", type=units, default=1, metavar="N")
-    parser.add_argument("--stock", type=Path, metavar="STOCK", help="coils that are there: taken off what is to be bought")  # fmt: skip
+    parser.add_argument(
+        "--stock", type=Path, metavar="STOCK", help="coils that are there: taken off what is to be bought"
+    )
     parser.add_argument("--parts", type=Path, metavar="PARTS", help="parts that are there, a table of part and count")
-    parser.add_argument("--percent", type=float, default=3.0, metavar="P", help="spares as a share of what is needed; 3 otherwise")  # fmt: skip
+    parser.add_argument(
+        "--percent", type=float, default=3.0, metavar="P", help="spares as a share of what is needed; 3 otherwise"
+    )
     parser.add_argument("--least", type=int, default=1, metavar="N", help="spares of each part, at least; 1 otherwise")
-    parser.add_argument("--samples", type=int, default=1, metavar="N", help="sample crimps for each set-up of a tool; 1 otherwise")  # fmt: skip
+    parser.add_argument(
+        "--samples", type=int, default=1, metavar="N", help="sample crimps for each set-up of a tool; 1 otherwise"
+    )
     parser.add_argument("--json", action="store_true")
     parser.add_argument("-o", "--output", type=Path, metavar="OUT", help="a list: .csv, .xlsx or .pdf")
     parser.set_defaults(run=_buy)
@@ -193,13 +283,25 @@ def _buy(args: argparse.Namespace) -> int:
     spares = Spares(args.percent, args.least, args.samples)
     results = analysed(args.file)
     design = results.design
-    coils = read_stock(args.stock, results.shelf, design.project.decimal) if args.stock else kept_coils(args.file)  # fmt: skip
+    coils = read_stock(args.stock, results.shelf, design.project.decimal) if args.stock else kept_coils(args.file)
     have = read_counts(args.parts) if args.parts else kept_parts(args.file)
     found = shopping(results, args.units, spares, coils, have)
     if args.output is not None:
         write_whole(args.output, shopping_file(results, found, args.units, args.output.suffix.lower()))
     if args.json:
-        out([{**asdict(one), "needed": round(one.needed, 4), "test": round(one.test, 4), "spare": round(one.spare, 4), "have": round(one.have, 4), "buy": round(one.buy, 4)} for one in found])  # fmt: skip
+        out(
+            [
+                {
+                    **asdict(one),
+                    "needed": round(one.needed, 4),
+                    "test": round(one.test, 4),
+                    "spare": round(one.spare, 4),
+                    "have": round(one.have, 4),
+                    "buy": round(one.buy, 4),
+                }
+                for one in found
+            ]
+        )
     elif args.output is None:
         for one in found:
             unit = "" if one.unit == "pcs" else " m"
@@ -216,11 +318,19 @@ def add_shelf(parser: argparse.ArgumentParser) -> None:
     """Its options."""
     parser.add_argument("file", type=Path, help="a harness file, or a shelf file (.umbershelf)")
     parser.add_argument("--read", type=Path, metavar="LIST", help="a stock list is the shelf from now on")
-    parser.add_argument("--replace", action="store_true", help="coils that the list doesn't have are gone; the shelf as it was is kept as a list")  # fmt: skip
+    parser.add_argument(
+        "--replace",
+        action="store_true",
+        help="coils that the list doesn't have are gone; the shelf as it was is kept as a list",
+    )
     parser.add_argument("--add", action="store_true", help="coils that the list doesn't have stay")
     parser.add_argument("--parts", type=Path, metavar="LIST", help="parts that are there, a table of part and count")
     parser.add_argument("--write", type=Path, metavar="OUT", help="the shelf as it is now: .csv or .xlsx")
-    parser.add_argument("--use", metavar="SHELF", help="cut this harness from that shelf file, made where it isn't there; “inside” for its own")  # fmt: skip
+    parser.add_argument(
+        "--use",
+        metavar="SHELF",
+        help="cut this harness from that shelf file, made where it isn't there; “inside” for its own",
+    )
     parser.add_argument(
         "--waive", nargs=2, metavar=("WHO", "WHY"), help="this harness is made without a shelf being read"
     )
@@ -260,7 +370,12 @@ def _shelf(args: argparse.Namespace) -> int:
             listed, before = read_stock(args.read, parts, decimal), floor.coils()
             gone = gone_with(before, listed)
             if gone and not (args.replace or args.add):
-                raise InputError(f"{len(gone)} coils are on the shelf that {args.read.name} doesn't have ({', '.join(gone[:5])}{' …' if len(gone) > 5 else ''}): say --replace if they are gone, --add if they stay. Nothing was changed.")  # fmt: skip
+                raise InputError(
+                    f"{len(gone)} coils are on the shelf that {args.read.name} doesn't have "
+                    f"({', '.join(gone[:5])}{' …' if len(gone) > 5 else ''}): say --replace if they are gone, "
+                    "--add "
+                    "if they stay. Nothing was changed."
+                )
             if gone and args.replace:
                 print(f"umber: the shelf as it was is kept in {keep_before(before)}.", file=sys.stderr)
             floor.put_coils(listed, time.time_ns() // 1_000_000, replace=not args.add)
@@ -270,11 +385,26 @@ def _shelf(args: argparse.Namespace) -> int:
     if args.write is not None:
         write_whole(args.write, stock_bytes([one.now for one in held], args.write.suffix.lower()))
     if args.json:
-        out([{"coil": one.coil.id, "size": one.coil.size, "metal": one.coil.metal, "colour": one.coil.colour, "length_m": one.coil.length_m, "left_m": one.left_m, "cuts": one.cuts}
-             for one in held])  # fmt: skip
+        out(
+            [
+                {
+                    "coil": one.coil.id,
+                    "size": one.coil.size,
+                    "metal": one.coil.metal,
+                    "colour": one.coil.colour,
+                    "length_m": one.coil.length_m,
+                    "left_m": one.left_m,
+                    "cuts": one.cuts,
+                }
+                for one in held
+            ]
+        )
     elif args.write is None:
         for one in held:
-            print(f"{one.coil.id:12} {one.coil.size:10} {one.coil.metal or 'any':9} {one.coil.colour or 'any':14} {one.left_m:9.3f} m left of {one.coil.length_m:.3f}")  # fmt: skip
+            print(
+                f"{one.coil.id:12} {one.coil.size:10} {one.coil.metal or 'any':9} {one.coil.colour or 'any':14} "
+                f"{one.left_m:9.3f} m left of {one.coil.length_m:.3f}"
+            )
         for name, count in counts.items():
             print(f"{name:34} {count:g}")
         if not held and not counts:
@@ -310,7 +440,9 @@ def _instead(args: argparse.Namespace) -> int:
 def add_labels(parser: argparse.ArgumentParser) -> None:
     """Its options."""
     parser.add_argument("file", type=Path)
-    parser.add_argument("-o", "--output", type=Path, metavar="OUT", required=True, help=".csv, or .pdf with a label a page")  # fmt: skip
+    parser.add_argument(
+        "-o", "--output", type=Path, metavar="OUT", required=True, help=".csv, or .pdf with a label a page"
+    )
     parser.add_argument("--size", default="50x9", metavar="WxH", help="of a plain label in mm; 50x9 otherwise")
     parser.add_argument(
         "--style",

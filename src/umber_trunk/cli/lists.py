@@ -46,9 +46,12 @@ def add_answers(parser: argparse.ArgumentParser) -> None:
     )
     parser.add_argument("--header-row", type=int, metavar="N", help="row of the header, counted from 1; 0 for none")
     parser.add_argument(
-        "--column", action="append", default=[], metavar="FIELD=LETTER",
+        "--column",
+        action="append",
+        default=[],
+        metavar="FIELD=LETTER",
         help="what a column holds: " + ", ".join(FIELDS) + "; =none for no column",
-    )  # fmt: skip
+    )
     parser.add_argument("--unit", action="append", default=[], metavar="FIELD=UNIT", help="length=mm, size=awg")
     parser.add_argument("--bare-size", choices=("awg", "metric", "mm2"), help="what sizes without a unit are")
     parser.add_argument("--decimal", choices=("comma", "point"), help="which mark stands before decimals")
@@ -97,8 +100,13 @@ def answers_of(args: argparse.Namespace) -> Answers:
     if args.header_row is not None and args.header_row < 0:
         raise InputError("--header-row counts from 1; 0 says there is none.")
     return Answers(
-        tuple(args.sheet), args.header_row, _columns(args.column), {k: v.lower() for k, v in units.items()}, said, args.accept_doubts
-    )  # fmt: skip
+        tuple(args.sheet),
+        args.header_row,
+        _columns(args.column),
+        {k: v.lower() for k, v in units.items()},
+        said,
+        args.accept_doubts,
+    )
 
 
 def _import(args: argparse.Namespace) -> int:
@@ -163,15 +171,30 @@ def _columns_told(reading: ListReading) -> list[str]:
 def _told(args: argparse.Namespace, reading: ListReading, status: int, done: str, changes: list[Change]) -> int:
     """Prints the whole reading and gives the exit status."""
     if args.json:
-        out({
-            "imported": status == SOUND and not args.dry_run, "wires": len(reading.wires), "columns": _columns_told(reading),
-            "doubts": [
-                {"id": d.id, "question": d.question, "evidence": d.evidence, "likeliest": d.likeliest,
-                 "options": {o.key: o.words for o in d.options}, "flag": d.flag.format(d.likeliest), "rows": list(d.rows)} for d in reading.doubts
-            ],
-            "faults": [{"sheet": f.sheet, "row": f.row, "column": f.column, "message": f.message} for f in reading.faults],
-            "notes": list(reading.notes), "changes": [{"kind": c.kind, "wire": c.wire, "detail": c.detail} for c in changes],
-        })  # fmt: skip
+        out(
+            {
+                "imported": status == SOUND and not args.dry_run,
+                "wires": len(reading.wires),
+                "columns": _columns_told(reading),
+                "doubts": [
+                    {
+                        "id": d.id,
+                        "question": d.question,
+                        "evidence": d.evidence,
+                        "likeliest": d.likeliest,
+                        "options": {o.key: o.words for o in d.options},
+                        "flag": d.flag.format(d.likeliest),
+                        "rows": list(d.rows),
+                    }
+                    for d in reading.doubts
+                ],
+                "faults": [
+                    {"sheet": f.sheet, "row": f.row, "column": f.column, "message": f.message} for f in reading.faults
+                ],
+                "notes": list(reading.notes),
+                "changes": [{"kind": c.kind, "wire": c.wire, "detail": c.detail} for c in changes],
+            }
+        )
         return status
     for note in reading.notes:
         print(note)

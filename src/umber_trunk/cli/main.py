@@ -31,8 +31,8 @@ class _Parser(argparse.ArgumentParser):
 
 @cache
 def known_commands() -> dict[str, tuple[str, str]]:
-    """Command → its module and what it does, by the `COMMANDS` each module of the shell declares. They are read, not run:
-    the libraries behind them take time."""
+    """Command → its module and what it does, by the `COMMANDS` each module of the shell declares. They are read, not
+    run: the libraries behind them take time."""
     found = {}
     for module in (*(name for stage in STAGES for name in stage.commands), *OTHER_COMMANDS):
         text = resources.files("umber_trunk.cli").joinpath(f"{module}.py").read_text("utf-8")
@@ -40,6 +40,19 @@ def known_commands() -> dict[str, tuple[str, str]]:
         assert declared is not None, module
         found.update({name: (module, told) for name, told in ast.literal_eval(declared[1]).items()})
     return found
+
+
+USUAL_HELP = {
+    "act": "what to do with it", "ambient": "air round it", "b": "what the first is held against", "copy": "a copy, or a harness file", "cores": "how many there are",
+    "csv": "the same as CSV", "drill": "which one", "end": "an end of the harness, by its id", "fault": "a fault of the simulated unit: KIND:WIRE[@END][:OHM]",
+    "file": "a harness file, or a design as JSON", "hand": "who does it", "hands": "how many work at it", "height": "the crimp height to come back to, in mm",
+    "jacket": "of its insulation", "json": "the answer as JSON", "kind": "what it measures", "list": "a wire list or a design", "make": "how the conductor is made",
+    "metal": "of the conductor", "name": "what it is called", "of": "of what", "parallel": "conductors side by side", "port": "the port to listen at; 0 takes a free one",
+    "return": "its way back", "scatter": "how much its readings scatter", "school": "everything of one operation first, or wire by wire", "script": "a file of lines and commands",
+    "seed": "the same seed, the same readings", "segment": "a segment, by its id", "series": "conductors one after another", "side": "from which it is seen", "unit": "BUILD/UNIT, as `units` lists them",
+    "units": "how many are built", "what": "what to take", "who": "whose decision it is", "why": "the reason, in words", "wire": "a wire, by its id", "wires": "how many wires the made-up harness has",
+}  # fmt: skip
+"""What arguments are that mean the same wherever nothing else is said of them."""
 
 
 def build_parser(command: str = "") -> argparse.ArgumentParser:
@@ -54,6 +67,8 @@ def build_parser(command: str = "") -> argparse.ArgumentParser:
         one = commands.add_parser(name, help=told.replace("%", "%%"))
         if name == command:
             getattr(import_module(f"umber_trunk.cli.{module}"), f"add_{name}")(one)
+            for action in one._actions:
+                action.help = action.help or USUAL_HELP.get(action.dest)
     return parser
 
 
@@ -85,7 +100,8 @@ def _refuse_own_input(args: argparse.Namespace) -> None:
             with suppress(OSError, ValueError):
                 if paths[name].samefile(paths[other]):
                     raise UmberError(
-                        f"{paths[name].name} is read for this: a harness file, a list or a shelf in use is never written onto. Name another file."
+                        f"{paths[name].name} is read for this: a harness file, a list or a shelf in use is never "
+                        "written onto. Name another file."
                     )
 
 

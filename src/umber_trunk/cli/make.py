@@ -31,7 +31,11 @@ def add_order(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("file", type=Path)
     parser.add_argument("--units", type=units, default=1, metavar="N", help="how many harnesses to build")
     parser.add_argument("--hands", type=_hands, default=1, metavar="N", help="pairs of hands")
-    parser.add_argument("--school", choices=("operation", "wire"), help="batch by operation or finish each wire; the project's otherwise")  # fmt: skip
+    parser.add_argument(
+        "--school",
+        choices=("operation", "wire"),
+        help="batch by operation or finish each wire; the project's otherwise",
+    )
     parser.add_argument("--json", action="store_true")
     parser.set_defaults(run=_order)
 
@@ -69,23 +73,60 @@ def _order(args: argparse.Namespace) -> int:
     other = next(school for school in SCHOOLS if school != made.school)
     beside = plan_order(results, args.units, other, args.hands, times)
     if args.json:
-        out({
-            "steps": [
-                {"n": s.n, "op": s.operation.op, "wire": s.operation.wire, "end": s.operation.end, "unit": s.unit, "tool": s.operation.tool, "setting": s.operation.setting,
-                 "part": s.operation.part, "housing": s.operation.housing, "cavity": s.operation.cavity, "place": s.operation.place, "after": list(s.after),
-                 "seconds": round(s.seconds, 2), "hand": s.hand, "start_s": round(s.start_s, 2), "cautions": list(s.operation.cautions), "key": s.key, "text": s.operation.text}
-                for s in made.steps
-            ],
-            "tool_changes": made.tool_changes, "bound": made.bound, "walks": made.walks, "school": made.school, "hands": made.hands, "span_s": round(made.span_s, 1),
-            "span_bound_s": round(made.span_bound_s, 1), "low_s": round(made.low_s, 1), "high_s": round(made.high_s, 1),
-            "other_school": {"school": other, "tool_changes": beside.tool_changes, "span_s": round(beside.span_s, 1)},
-        })  # fmt: skip
+        out(
+            {
+                "steps": [
+                    {
+                        "n": s.n,
+                        "op": s.operation.op,
+                        "wire": s.operation.wire,
+                        "end": s.operation.end,
+                        "unit": s.unit,
+                        "tool": s.operation.tool,
+                        "setting": s.operation.setting,
+                        "part": s.operation.part,
+                        "housing": s.operation.housing,
+                        "cavity": s.operation.cavity,
+                        "place": s.operation.place,
+                        "after": list(s.after),
+                        "seconds": round(s.seconds, 2),
+                        "hand": s.hand,
+                        "start_s": round(s.start_s, 2),
+                        "cautions": list(s.operation.cautions),
+                        "key": s.key,
+                        "text": s.operation.text,
+                    }
+                    for s in made.steps
+                ],
+                "tool_changes": made.tool_changes,
+                "bound": made.bound,
+                "walks": made.walks,
+                "school": made.school,
+                "hands": made.hands,
+                "span_s": round(made.span_s, 1),
+                "span_bound_s": round(made.span_bound_s, 1),
+                "low_s": round(made.low_s, 1),
+                "high_s": round(made.high_s, 1),
+                "other_school": {
+                    "school": other,
+                    "tool_changes": beside.tool_changes,
+                    "span_s": round(beside.span_s, 1),
+                },
+            }
+        )
         return SOUND
     for s in made.steps:
-        tool = f"  [{s.operation.tool}{', ' + s.operation.setting if s.operation.setting else ''}]" if s.operation.tool else ""  # fmt: skip
+        tool = (
+            f"  [{s.operation.tool}{', ' + s.operation.setting if s.operation.setting else ''}]"
+            if s.operation.tool
+            else ""
+        )
         unit = f"unit {s.unit}: " if s.unit and len(made.units) > 1 else ""
         print(f"{s.n:5} {s.operation.op:8} {unit}{s.operation.text}{tool}")
-    print(f"{made.tool_changes} tool changes (no order does with fewer than {made.bound}), {made.walks} walks, {clock(made.low_s)} to {clock(made.high_s)}.")  # fmt: skip
+    print(
+        f"{made.tool_changes} tool changes (no order does with fewer than {made.bound}), {made.walks} walks, "
+        f"{clock(made.low_s)} to {clock(made.high_s)}."
+    )
     told = "wire by wire" if other == "wire" else "batch by operation"
     print(f"{told}: {beside.tool_changes} tool changes, {clock(beside.low_s)} to {clock(beside.high_s)}.")
     return SOUND
@@ -94,20 +135,32 @@ def _order(args: argparse.Namespace) -> int:
 def add_make(parser: argparse.ArgumentParser) -> None:
     """Its options."""
     parser.add_argument("file", type=Path)
-    parser.add_argument("--units", type=units, metavar="N", help="begin a build of so many; without it the newest goes on")  # fmt: skip
-    parser.add_argument("--unit", type=units, action="append", metavar="NUMBER", help="begin a build of the unit of this number; may be said again")  # fmt: skip
+    parser.add_argument(
+        "--units", type=units, metavar="N", help="begin a build of so many; without it the newest goes on"
+    )
+    parser.add_argument(
+        "--unit",
+        type=units,
+        action="append",
+        metavar="NUMBER",
+        help="begin a build of the unit of this number; may be said again",
+    )
     parser.add_argument("--build", default="", metavar="NAME", help="its name")
     parser.add_argument("--school", choices=("operation", "wire"), default="")
     parser.add_argument("--hands", type=_hands, default=1, metavar="N")
     parser.add_argument("--station", default="", metavar="NAME", help="log beside the file, to be merged later")
     parser.add_argument("--hand", default="", metavar="NAME", help="who works")
-    parser.add_argument("--shelf", type=Path, metavar="SHELF", help="the shop's shelf file; the coils inside the harness file otherwise")  # fmt: skip
+    parser.add_argument(
+        "--shelf", type=Path, metavar="SHELF", help="the shop's shelf file; the coils inside the harness file otherwise"
+    )
     parser.set_defaults(run=_make)
 
 
-HELP = """Enter: done, next step    all: the whole handful is done    b: take back the last    q: leave (it goes on here next time)
+HELP = """Enter: done, next step    all: the whole handful is done    b: take back the last
+q: leave (it goes on here next time)
 height 1.52 | width 2.1 | pull 180 | torque 0.5 | mass 12: a reading     release NAME [WHY]
-remake [WIRE start|finish UNIT] [WHY]    scrap [WIRE UNIT] WHY    defect CODE [NOTE]    die [WHY]: this tool was set anew    sample: another one
+remake [WIRE start|finish UNIT] [WHY]    scrap [WIRE UNIT] WHY    defect CODE [NOTE]
+die [WHY]: this tool was set anew    sample: another one
 photo PATH [whole]    note TEXT    hand NAME: who works from here on"""
 
 
@@ -127,7 +180,9 @@ def _make(args: argparse.Namespace) -> int:
         if args.units or args.unit:
             numbers = args.unit or list(range(1, args.units + 1))
             taken = {one.build for one in project.floor.builds()}
-            name = args.build or next(n for n in (f"{date.today()}{f'-{k}' if k > 1 else ''}" for k in range(1, 1000)) if n not in taken)  # fmt: skip
+            name = args.build or next(
+                n for n in (f"{date.today()}{f'-{k}' if k > 1 else ''}" for k in range(1, 1000)) if n not in taken
+            )
             build = begin(project, name, numbers, args.school, args.hands, **how, parts=shelf())
         else:
             build = resume(project, args.build, **how, parts=shelf())
@@ -314,7 +369,8 @@ def _log(args: argparse.Namespace) -> int:
             )
         if taken.otherwise:
             print(
-                f"△ {taken.otherwise} orders or lists in it aren’t those this program makes of the same revision: units built or proven by them aren’t proven by it."
+                f"△ {taken.otherwise} orders or lists in it aren’t those this program makes of the same revision: "
+                "units built or proven by them aren’t proven by it."
             )
         return FAULTS if taken.held_back else SOUND
     if args.photos is not None:
@@ -328,9 +384,22 @@ def _log(args: argparse.Namespace) -> int:
         with opened(args.file, for_writing=False) as project:
             orders = orders_of(project.floor)
     if args.json:
-        out([
-            {"id": one.id, "build": one.build, "at_ms": one.at_ms, "kind": one.kind, "unit": one.unit, "step": one.step, "data": dict(one.data), "n": one.n, "told": str(entry_told(one, orders.get(one.build)))} for one in events
-        ])  # fmt: skip
+        out(
+            [
+                {
+                    "id": one.id,
+                    "build": one.build,
+                    "at_ms": one.at_ms,
+                    "kind": one.kind,
+                    "unit": one.unit,
+                    "step": one.step,
+                    "data": dict(one.data),
+                    "n": one.n,
+                    "told": str(entry_told(one, orders.get(one.build))),
+                }
+                for one in events
+            ]
+        )
         return SOUND
     for one in events:
         when = moment(one.at_ms, seconds=True)
@@ -350,10 +419,29 @@ def _charts(args: argparse.Namespace) -> int:
 
     found = runs_of(logged(args.file))
     if args.json:
-        out([{**run.said, "values": list(run.chart.values), "mean": _number(run.chart.mean), "low": _number(run.chart.low), "high": _number(run.chart.high),
-              "alarms": [{"rule": alarm.rule, "at": alarm.at} for alarm in run.chart.alarms], "capability": run.chart.capability, "pull_bound": run.chart.pull_bound,
-              "verdict": run.chart.verdict, "told": run.chart.told, "base": run.chart.base,
-              "gauge": {"step": run.chart.gauge.step, "share": run.chart.gauge.share, "repeats": run.chart.gauge.repeats}} for run in found])  # fmt: skip
+        out(
+            [
+                {
+                    **run.said,
+                    "values": list(run.chart.values),
+                    "mean": _number(run.chart.mean),
+                    "low": _number(run.chart.low),
+                    "high": _number(run.chart.high),
+                    "alarms": [{"rule": alarm.rule, "at": alarm.at} for alarm in run.chart.alarms],
+                    "capability": run.chart.capability,
+                    "pull_bound": run.chart.pull_bound,
+                    "verdict": run.chart.verdict,
+                    "told": run.chart.told,
+                    "base": run.chart.base,
+                    "gauge": {
+                        "step": run.chart.gauge.step,
+                        "share": run.chart.gauge.share,
+                        "repeats": run.chart.gauge.repeats,
+                    },
+                }
+                for run in found
+            ]
+        )
     else:
         for run in found:
             print(f"{run.title}: {run.chart.told}")

@@ -95,9 +95,13 @@ def _say(args: argparse.Namespace) -> int:
 
 def _told(line: str, heard: Heard, error: str) -> dict[str, Any]:
     return {
-        "line": line, "what": heard.what, "name": heard.name, "ok": not error, "error": error,
+        "line": line,
+        "what": heard.what,
+        "name": heard.name,
+        "ok": not error,
+        "error": error,
         "understood": [{"kind": p.kind, "meaning": p.meaning, "ok": p.ok, "doubt": p.doubt} for p in heard.pieces],
-    }  # fmt: skip
+    }
 
 
 def _print(told: list[dict[str, Any]], as_json: bool, status: int, asked: int) -> None:

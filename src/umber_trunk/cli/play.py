@@ -65,10 +65,15 @@ def _take(args: argparse.Namespace) -> int:
         if found.changed and not args.dry_run:
             project.commit(found.design, f"take {args.what}")
     if args.json:
-        out({
-            "what": args.what, "changed": found.changed, "taken": bool(found.changed) and not args.dry_run, "raised": list(found.raised),
-            "left": [{"part": part, "why": why} for part, why in found.left],
-        })  # fmt: skip
+        out(
+            {
+                "what": args.what,
+                "changed": found.changed,
+                "taken": bool(found.changed) and not args.dry_run,
+                "raised": list(found.raised),
+                "left": [{"part": part, "why": why} for part, why in found.left],
+            }
+        )
         return SOUND
     print(f"{'Would change' if args.dry_run else 'Changed'}: {found.changed} parts by the proposed {args.what}.")
     if found.raised:
@@ -98,7 +103,8 @@ class _Script:
 
 
 def _script(path: Path) -> _Script:
-    """The steps of a script; # begins a remark, “harness NAME” names its file, indented lines are what a command reads."""
+    """The steps of a script; # begins a remark, “harness NAME” names its file, indented lines are what a command
+    reads."""
     name, steps = "", list[_Step]()
     for row, raw in enumerate(read_text(path).splitlines(), 1):
         line = raw.strip()
@@ -214,8 +220,8 @@ def _lines(block: Sequence[_Step], path: Path, name: str) -> None:
 
 
 class _Typed(io.TextIOBase):
-    """What a command of a script reads: its lines; and where they say so a practised hand, who looks at what the bench asks and
-    gives readings from the middle of their bands."""
+    """What a command of a script reads: its lines; and where they say so a practised hand, who looks at what the bench
+    asks and gives readings from the middle of their bands."""
 
     def __init__(self, lines: Sequence[str], told: io.StringIO) -> None:
         self._lines, self._told = list(lines), told

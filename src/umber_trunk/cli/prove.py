@@ -1,4 +1,5 @@
-"""Commands of the stage Prove: the test list, a proof by a meter, a simulated one or by hand, plugged in, how often faults are met, drills."""
+"""Commands of the stage Prove: the test list, a proof by a meter, a simulated one or by hand, plugged in, how often
+faults are met, drills."""
 
 from __future__ import annotations
 
@@ -50,7 +51,11 @@ def add_tests(parser: argparse.ArgumentParser) -> None:
 
 
 def _add_amps(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument("--amps", metavar="A", help="what the current-limited supply for millivolts gives, 20 where nothing is said; 0: there is none")  # fmt: skip
+    parser.add_argument(
+        "--amps",
+        metavar="A",
+        help="what the current-limited supply for millivolts gives, 20 where nothing is said; 0: there is none",
+    )
 
 
 def _amps(args: argparse.Namespace) -> float:
@@ -74,11 +79,36 @@ def _tests(args: argparse.Namespace) -> int:
     net = net_of(args.file)
     plan = make_plan(net, Meter(four_wire=not args.two_wire, amps=_amps(args)), not args.by_hand)
     if args.json:
-        out({
-            "tests": [{"n": t.n, "kind": t.kind, "from": t.a, "to": t.b, "expect": t.expect, "low": t.low, "high": t.high, "unit": t.unit, "wires": list(t.wires), "text": t.text, "told": t.told} for t in plan.tests],
-            "shorts_tests": plan.shorts_box, "nets": plan.nets, "shorts_by_hand": plan.shorts_hand, "pairs": plan.pairs, "moves": plan.moves, "moves_bound": plan.moves_bound,
-            "seconds": round(plan.seconds), "insulation_v": test_volts(net), "unreached": list(plan.unreached), "cannot_tell": _blind(net, plan),
-        })  # fmt: skip
+        out(
+            {
+                "tests": [
+                    {
+                        "n": t.n,
+                        "kind": t.kind,
+                        "from": t.a,
+                        "to": t.b,
+                        "expect": t.expect,
+                        "low": t.low,
+                        "high": t.high,
+                        "unit": t.unit,
+                        "wires": list(t.wires),
+                        "text": t.text,
+                        "told": t.told,
+                    }
+                    for t in plan.tests
+                ],
+                "shorts_tests": plan.shorts_box,
+                "nets": plan.nets,
+                "shorts_by_hand": plan.shorts_hand,
+                "pairs": plan.pairs,
+                "moves": plan.moves,
+                "moves_bound": plan.moves_bound,
+                "seconds": round(plan.seconds),
+                "insulation_v": test_volts(net),
+                "unreached": list(plan.unreached),
+                "cannot_tell": _blind(net, plan),
+            }
+        )
         return SOUND
     for t in plan.tests:
         band = f"  {_ohms(t.expect)}, {_ohms(t.low)} to {_ohms(t.high)} {t.unit}" if t.unit else ""
@@ -86,7 +116,8 @@ def _tests(args: argparse.Namespace) -> int:
         if t.told and t.kind in ("insulation", "load", "shield", "earth"):
             print(f"     {t.told}")
     print(
-        f"{len(plan.tests)} tests, {plan.nets} nets: {plan.shorts_box} group tests for shorts with a switch box, {plan.shorts_hand} by hand, not {plan.pairs} pairs."
+        f"{len(plan.tests)} tests, {plan.nets} nets: {plan.shorts_box} group tests for shorts with a switch box, "
+        f"{plan.shorts_hand} by hand, not {plan.pairs} pairs."
     )
     print(f"Leads are placed {plan.moves} times ({plan.moves_bound} at least); about {plan.seconds / 60:.0f} minutes.")
     _say_blind(net, plan)
@@ -123,7 +154,9 @@ def add_prove(parser: argparse.ArgumentParser) -> None:
         action="append",
         default=[],
         metavar="FAULT",
-        help="of the simulated unit: open:W08, high:W08@END:OHM, stud:W08@END:OHM, flicker:W08@END:SHARE, swap:W10,W11@END, short:W1,W2[:OHM], leak:W1[,W2]:OHM, size:W1:SIZE, metal:W1:METAL, longer:W1:M, strands:W1:SHARE:M, shield:CABLE, wet:END:OHM, loose:END, cut:CABLE, crossed:END,END",
+        help="of the simulated unit: open:W08, high:W08@END:OHM, stud:W08@END:OHM, flicker:W08@END:SHARE, "
+        "swap:W10,W11@END, short:W1,W2[:OHM], leak:W1[,W2]:OHM, size:W1:SIZE, metal:W1:METAL, longer:W1:M, "
+        "strands:W1:SHARE:M, shield:CABLE, wet:END:OHM, loose:END, cut:CABLE, crossed:END,END",
     )
     parser.add_argument("--seed", type=int, default=1, metavar="N")
     parser.add_argument(
@@ -136,13 +169,30 @@ def add_prove(parser: argparse.ArgumentParser) -> None:
     )
     parser.add_argument("--unit", type=int, metavar="N", help="log it for this unit")
     parser.add_argument("--hand", default="", metavar="WHO")
-    parser.add_argument("--meter-error", nargs=2, metavar=("OHM", "SHARE"), help="one standard deviation of the meter’s own error: what it still reads of nothing, and its share of a reading")  # fmt: skip
+    parser.add_argument(
+        "--meter-error",
+        nargs=2,
+        metavar=("OHM", "SHARE"),
+        help="one standard deviation of the meter’s own error: what it still reads of nothing, and its share of a "
+        "reading",
+    )
     _add_amps(parser)
-    parser.add_argument("--powered", metavar="LOAD", default="", help="found plugged in: this load doesn’t work; by volts with the source on. With --sim, --fault fuse:ID, wire:ID, ground:ID, switch:ID, load:ID or source:ID")  # fmt: skip
+    parser.add_argument(
+        "--powered",
+        metavar="LOAD",
+        default="",
+        help="found plugged in: this load doesn’t work; by volts with the source on. With --sim, --fault fuse:ID, "
+        "wire:ID, ground:ID, switch:ID, load:ID or source:ID",
+    )
     parser.add_argument(
         "--anew", action="store_true", help="with --unit: begin the proof anew, with another list or meter"
     )
-    parser.add_argument("--as-is", nargs=2, metavar=("WHO", "WHY"), help="with --unit: a unit somebody else made, whose steps aren’t in the log; stands first on its papers")  # fmt: skip
+    parser.add_argument(
+        "--as-is",
+        nargs=2,
+        metavar=("WHO", "WHY"),
+        help="with --unit: a unit somebody else made, whose steps aren’t in the log; stands first on its papers",
+    )
     parser.add_argument("--json", action="store_true")
     parser.set_defaults(run=_prove)
 
@@ -229,10 +279,27 @@ def _powered(args: argparse.Namespace) -> int:
             print(f"✕ {why}", flush=True)
     named, (_, unknown) = search.named(), search.weights()
     if args.json:
-        out({
-            "load": args.powered, "read": [{"from": ":".join(a), "to": ":".join(b), "volts": volts, "expect": round(search.expected(a, b), 3)} for a, b, volts in search.readings],
-            "faults": [{"what": one.kind, "where": one.where, "probability": round(one.probability, 4), "words": one.words, "mend": one.mend} for one in named if one.probability > 0.003], "unknown": {"probability": round(unknown, 4), "nets": []},
-        })  # fmt: skip
+        out(
+            {
+                "load": args.powered,
+                "read": [
+                    {"from": ":".join(a), "to": ":".join(b), "volts": volts, "expect": round(search.expected(a, b), 3)}
+                    for a, b, volts in search.readings
+                ],
+                "faults": [
+                    {
+                        "what": one.kind,
+                        "where": one.where,
+                        "probability": round(one.probability, 4),
+                        "words": one.words,
+                        "mend": one.mend,
+                    }
+                    for one in named
+                    if one.probability > 0.003
+                ],
+                "unknown": {"probability": round(unknown, 4), "nets": []},
+            }
+        )
         return FAULTS
     for one in named[:4]:
         if one.probability > 0.02:
@@ -254,11 +321,35 @@ def _told(net: Netlist, prover: Any, verdict: Any, as_json: bool) -> int:
     word = "sound" if verdict.sound > 0.5 and prover.all_right else "faulty"
     listed = [one for one in prover.taken if one.test]
     if as_json:
-        out({
-            "readings": len(prover.taken), "follow_ups": len(prover.taken) - len(listed), "verdict": word, "sound": round(verdict.sound, 6), "settled": verdict.settled,
-            "unreached": list(prover.plan.unreached), "faults": _merged(verdict), "alike": _alike(verdict), "unknown": {"probability": round(verdict.unknown, 4), "nets": list(verdict.isolated) if verdict.unexplained else []}, "cannot_tell": _blind(net, prover.plan),
-            "taken": [{"test": t.test, "kind": t.probe.kind, "from": ",".join(map(net.said, t.probe.a)), "to": ",".join(map(net.said, t.probe.b)), "ohm": finite(t.ohm), "ok": t.ok, "expect": finite(t.expect)} for t in prover.taken],
-        })  # fmt: skip
+        out(
+            {
+                "readings": len(prover.taken),
+                "follow_ups": len(prover.taken) - len(listed),
+                "verdict": word,
+                "sound": round(verdict.sound, 6),
+                "settled": verdict.settled,
+                "unreached": list(prover.plan.unreached),
+                "faults": _merged(verdict),
+                "alike": _alike(verdict),
+                "unknown": {
+                    "probability": round(verdict.unknown, 4),
+                    "nets": list(verdict.isolated) if verdict.unexplained else [],
+                },
+                "cannot_tell": _blind(net, prover.plan),
+                "taken": [
+                    {
+                        "test": t.test,
+                        "kind": t.probe.kind,
+                        "from": ",".join(map(net.said, t.probe.a)),
+                        "to": ",".join(map(net.said, t.probe.b)),
+                        "ohm": finite(t.ohm),
+                        "ok": t.ok,
+                        "expect": finite(t.expect),
+                    }
+                    for t in prover.taken
+                ],
+            }
+        )
         return SOUND if word == "sound" else FAULTS
     print(f"{len(prover.taken)} readings, {len(prover.taken) - len(listed)} of them to follow up.")
     if word == "sound":
@@ -272,13 +363,25 @@ def _told(net: Netlist, prover: Any, verdict: Any, as_json: bool) -> int:
 
 
 def _merged(verdict: Any) -> list[dict[str, Any]]:
-    """Faults by kind and wires, likeliest first, each with its own share; the same at several ends is one, with them all."""
+    """Faults by kind and wires, likeliest first, each with its own share; the same at several ends is one, with them
+    all."""
     return [
-        {"what": one.fault.what, "where": one.fault.place, "probability": round(one.probability, 4), "group": one.group, "end": one.fault.end if len(one.ends) < 2 else "",
-         "fault": one.fault.word, "words": one.words, "ends": list(one.ends), "ohm": finite(one.fault.ohm) if one.fault.ohm else None,
-         "ohm_low": finite(one.fault.ohm_low) if one.fault.ohm_low else None, "ohm_high": finite(one.fault.ohm_high) if one.fault.ohm_high else None, "mend": one.mend}
+        {
+            "what": one.fault.what,
+            "where": one.fault.place,
+            "probability": round(one.probability, 4),
+            "group": one.group,
+            "end": one.fault.end if len(one.ends) < 2 else "",
+            "fault": one.fault.word,
+            "words": one.words,
+            "ends": list(one.ends),
+            "ohm": finite(one.fault.ohm) if one.fault.ohm else None,
+            "ohm_low": finite(one.fault.ohm_low) if one.fault.ohm_low else None,
+            "ohm_high": finite(one.fault.ohm_high) if one.fault.ohm_high else None,
+            "mend": one.mend,
+        }
         for one in verdict.causes
-    ]  # fmt: skip
+    ]
 
 
 def _alike(verdict: Any) -> list[list[str]]:
@@ -294,7 +397,8 @@ def _suspects(verdict: Any) -> None:
             print(f"    readings at the ends can’t tell it from: {others}")
     if verdict.unexplained:
         print(
-            f"✕ none of the faults known here: {100 * verdict.unknown:.0f} %. Look where the readings lie: {'; '.join(verdict.isolated)}"
+            f"✕ none of the faults known here: {100 * verdict.unknown:.0f} %. Look where the readings lie: "
+            f"{'; '.join(verdict.isolated)}"
         )
     if not verdict.suspects:
         print("✕ A reading is out of its band and no known fault explains it: read it again.")
@@ -453,7 +557,14 @@ def _meter_said(args: argparse.Namespace) -> Meter | None:
 
 def add_faults(parser: argparse.ArgumentParser) -> None:
     """Its options."""
-    parser.add_argument("--found", nargs=2, action="append", default=[], metavar=("KIND", "N"), help="the shop found N of a kind in all; +1: one more")  # fmt: skip
+    parser.add_argument(
+        "--found",
+        nargs=2,
+        action="append",
+        default=[],
+        metavar=("KIND", "N"),
+        help="the shop found N of a kind in all; +1: one more",
+    )
     parser.add_argument("--json", action="store_true")
     parser.set_defaults(run=_faults)
 
@@ -471,7 +582,15 @@ def _faults(args: argparse.Namespace) -> int:
     found = found_faults()
     met = shares_of(found)
     if args.json:
-        out({"kinds": [{"what": kind, "guess": guess, "found": found.get(kind, 0), "share": round(met[kind], 5)} for kind, guess in SHARES.items()], "guess_weighs": PRACTICE})  # fmt: skip
+        out(
+            {
+                "kinds": [
+                    {"what": kind, "guess": guess, "found": found.get(kind, 0), "share": round(met[kind], 5)}
+                    for kind, guess in SHARES.items()
+                ],
+                "guess_weighs": PRACTICE,
+            }
+        )
         return SOUND
     print(f"kind      first guess   found here   used   (the first guess weighs as {PRACTICE} faults found)")
     for kind, guess in SHARES.items():

@@ -35,8 +35,11 @@ def add_lengths(parser: argparse.ArgumentParser) -> None:
     how.add_argument("--json", action="store_true")
     how.add_argument("--csv", action="store_true")
     parser.add_argument(
-        "--learn", type=Path, metavar="CSV", help="pairs of method, planned_m, found_m: what they say of each way of measuring"
-    )  # fmt: skip
+        "--learn",
+        type=Path,
+        metavar="CSV",
+        help="pairs of method, planned_m, found_m: what they say of each way of measuring",
+    )
     parser.set_defaults(run=_lengths)
 
 
@@ -96,8 +99,15 @@ def _lengths(args: argparse.Namespace) -> int:
         out([length_dict(one) for one in found.values()])
         return SOUND
     for one in found.values():
-        print(f"{one.wire:8} cut {one.cut_m:8.3f} m  finished {one.finished_m:8.3f} m  σ {1e3 * one.sd_m:5.1f} mm  short {100 * one.chance_short:.2f} %")  # fmt: skip
-        print("         " + ", ".join(f"{share.what} {1e3 * share.metres:.1f}" for share in one.shares if abs(share.metres) > 5e-5) + " mm")  # fmt: skip
+        print(
+            f"{one.wire:8} cut {one.cut_m:8.3f} m  finished {one.finished_m:8.3f} m  σ {1e3 * one.sd_m:5.1f} mm  "
+            f"short {100 * one.chance_short:.2f} %"
+        )
+        print(
+            "         "
+            + ", ".join(f"{share.what} {1e3 * share.metres:.1f}" for share in one.shares if abs(share.metres) > 5e-5)
+            + " mm"
+        )
     return SOUND
 
 
@@ -113,10 +123,20 @@ def _learned(path: Path, as_json: bool) -> int:
         return BAD_INPUT
     found = habits(pairs)
     if as_json:
-        out([
-            {"method": one.method.value, "pairs": one.pairs, "bias": round(one.bias, 6), "spread": None if one.spread != one.spread else round(one.spread, 6),
-             "plus_minus_share": None if one.share != one.share else round(one.share, 6), "enough": one.enough, "biased": one.biased} for one in found
-        ])  # fmt: skip
+        out(
+            [
+                {
+                    "method": one.method.value,
+                    "pairs": one.pairs,
+                    "bias": round(one.bias, 6),
+                    "spread": None if one.spread != one.spread else round(one.spread, 6),
+                    "plus_minus_share": None if one.share != one.share else round(one.share, 6),
+                    "enough": one.enough,
+                    "biased": one.biased,
+                }
+                for one in found
+            ]
+        )
         return SOUND
     for one in found:
         told = f"± {100 * one.share:.1f} %" if one.enough else f"too few to take over, {LEAST_PAIRS} are needed"
@@ -153,16 +173,34 @@ def _board(args: argparse.Namespace) -> int:
     if args.output is not None:
         write_whole(args.output, _drawn(made, args.output.suffix.lower(), sheet, board.overlap_mm))
     if args.json:
-        out({
-            "scale": 1, "folds": len(laid.folds), "board": {"width_mm": board.width_mm, "height_mm": board.height_mm}, "fits": laid.fits,
-            "needed": {"width_mm": laid.size[0], "height_mm": laid.size[1]}, "gap_mm": round(laid.gap_mm, 3), "findings": list(made.notes),
-            "nodes": [{"id": point, "x_mm": round(x, 4), "y_mm": round(y, 4)} for point, (x, y) in laid.spots.items()],
-            "segments": [{"id": name, "points": [[round(x, 4), round(y, 4)] for x, y in line]} for name, line in laid.lines.items()],
-            "pegs": [
-                {"what": peg.what, "name": peg.name, "x_mm": round(peg.x_mm, 1), "y_mm": round(peg.y_mm, 1), "along_mm": None if peg.along_mm is None else round(peg.along_mm, 1)}
-                for peg in made.pegs
-            ],
-        })  # fmt: skip
+        out(
+            {
+                "scale": 1,
+                "folds": len(laid.folds),
+                "board": {"width_mm": board.width_mm, "height_mm": board.height_mm},
+                "fits": laid.fits,
+                "needed": {"width_mm": laid.size[0], "height_mm": laid.size[1]},
+                "gap_mm": round(laid.gap_mm, 3),
+                "findings": list(made.notes),
+                "nodes": [
+                    {"id": point, "x_mm": round(x, 4), "y_mm": round(y, 4)} for point, (x, y) in laid.spots.items()
+                ],
+                "segments": [
+                    {"id": name, "points": [[round(x, 4), round(y, 4)] for x, y in line]}
+                    for name, line in laid.lines.items()
+                ],
+                "pegs": [
+                    {
+                        "what": peg.what,
+                        "name": peg.name,
+                        "x_mm": round(peg.x_mm, 1),
+                        "y_mm": round(peg.y_mm, 1),
+                        "along_mm": None if peg.along_mm is None else round(peg.along_mm, 1),
+                    }
+                    for peg in made.pegs
+                ],
+            }
+        )
     elif args.output is None:
         print(f"{len(laid.lines)} segments on {laid.size[0]:g} × {laid.size[1]:g} mm, {len(laid.folds)} folds.")
         for peg in made.pegs:
@@ -203,23 +241,48 @@ def _cover(args: argparse.Namespace) -> int:
     limbs, spliced = results.once(dressed), results.once(joins)
     wrong = [plan for limb in limbs.values() for plan in limb.covers if not plan.ok]
     if args.json:
-        out({
-            "segments": [
-                {"id": limb.segment, "bundle_mm": round(limb.bundle_mm, 3), "outside_mm": round(limb.outside_mm, 3), "outside_plus_mm": round(limb.outside_plus_mm, 3),
-                 "mass_g": round(limb.mass_g, 2), "least_bend_mm": round(limb.least_bend_mm, 1), "bend_by": limb.bend_by, "tightest_mm": limb.tightest_mm} for limb in limbs.values()
-            ],
-            "covers": [{**asdict(plan), "kind": plan.kind.value, "ok": plan.ok} for limb in limbs.values() for plan in limb.covers],
-            "joins": [asdict(plan) for plan in spliced],
-        })  # fmt: skip
+        out(
+            {
+                "segments": [
+                    {
+                        "id": limb.segment,
+                        "bundle_mm": round(limb.bundle_mm, 3),
+                        "outside_mm": round(limb.outside_mm, 3),
+                        "outside_plus_mm": round(limb.outside_plus_mm, 3),
+                        "mass_g": round(limb.mass_g, 2),
+                        "least_bend_mm": round(limb.least_bend_mm, 1),
+                        "bend_by": limb.bend_by,
+                        "tightest_mm": limb.tightest_mm,
+                    }
+                    for limb in limbs.values()
+                ],
+                "covers": [
+                    {**asdict(plan), "kind": plan.kind.value, "ok": plan.ok}
+                    for limb in limbs.values()
+                    for plan in limb.covers
+                ],
+                "joins": [asdict(plan) for plan in spliced],
+            }
+        )
     else:
         for limb in limbs.values():
-            print(f"{limb.segment:6} bundle {limb.bundle_mm:5.1f} mm, outside {limb.outside_mm:5.1f} (to {limb.outside_mm + limb.outside_plus_mm:.1f}) mm, {limb.mass_g:.0f} g, bends to {limb.least_bend_mm:.0f} mm")  # fmt: skip
+            print(
+                f"{limb.segment:6} bundle {limb.bundle_mm:5.1f} mm, outside {limb.outside_mm:5.1f} (to "
+                f"{limb.outside_mm + limb.outside_plus_mm:.1f}) mm, {limb.mass_g:.0f} g, bends to "
+                f"{limb.least_bend_mm:.0f} mm"
+            )
             for plan in limb.covers:
-                print(f"       {plan.kind.value}: {plan.part_name}, cut {plan.cut_m:.3f} m for {plan.covered_m:.3f} m" + "".join(f"; {note}" for note in plan.notes))  # fmt: skip
+                print(
+                    f"       {plan.kind.value}: {plan.part_name}, cut {plan.cut_m:.3f} m for {plan.covered_m:.3f} m"
+                    + "".join(f"; {note}" for note in plan.notes)
+                )
                 for said in plan.problems:
                     print(f"       ✕ {said}")
         for one in spliced:
-            print(f"splice {one.end} in {one.segment}, {1e3 * one.at_m:.0f} mm from its point, {2 * one.half_mm:.0f} mm long, shrink {one.shrink or 'none fits'} {one.shrink_cut_mm:.0f} mm, back to {one.dull}")  # fmt: skip
+            print(
+                f"splice {one.end} in {one.segment}, {1e3 * one.at_m:.0f} mm from its point, {2 * one.half_mm:.0f} mm "
+                f"long, shrink {one.shrink or 'none fits'} {one.shrink_cut_mm:.0f} mm, back to {one.dull}"
+            )
     return FAULTS if wrong or any(one.crowded or one.stacked or one.in_the_way for one in spliced) else SOUND
 
 
@@ -239,14 +302,41 @@ def _infer(args: argparse.Namespace) -> int:
         called = {end.id: end.id for end in design.ends}
     places = {point: called[ends[0]] if ends else point for point, ends in found.points.items()}
     if args.json:
-        out({
-            "points": [{"id": places[point], "ends": [called[end] for end in ends]} for point, ends in found.points.items()],
-            "segments": [{"a": places[one.a], "b": places[one.b], "length_m": round(one.length_m, 6), "sure": one.sure, "sd_m": round(one.sd_m, 6)} for one in found.segments],
-            "misfits": [{"wire": wire, "m": round(off, 6)} for wire, off in found.misfits.items()],
-            "open_pairs": [[called[end] for end in pair] for pair in found.open_pairs], "left_out": found.left_out, "rms_m": round(found.rms_m, 6), "notes": list(found.notes),
-            "unlisted": [{"a": called[one.a], "b": called[one.b], "length_m": round(one.length_m, 6), "sd_m": round(one.sd_m, 6)} for one in found.unlisted],
-            "next": found.next and {"a": called[found.next.a], "b": called[found.next.b], "bits": round(found.next.bits, 3)}, "suspect": found.suspect, "noise": round(found.noise, 6),
-        })  # fmt: skip
+        out(
+            {
+                "points": [
+                    {"id": places[point], "ends": [called[end] for end in ends]} for point, ends in found.points.items()
+                ],
+                "segments": [
+                    {
+                        "a": places[one.a],
+                        "b": places[one.b],
+                        "length_m": round(one.length_m, 6),
+                        "sure": one.sure,
+                        "sd_m": round(one.sd_m, 6),
+                    }
+                    for one in found.segments
+                ],
+                "misfits": [{"wire": wire, "m": round(off, 6)} for wire, off in found.misfits.items()],
+                "open_pairs": [[called[end] for end in pair] for pair in found.open_pairs],
+                "left_out": found.left_out,
+                "rms_m": round(found.rms_m, 6),
+                "notes": list(found.notes),
+                "unlisted": [
+                    {
+                        "a": called[one.a],
+                        "b": called[one.b],
+                        "length_m": round(one.length_m, 6),
+                        "sd_m": round(one.sd_m, 6),
+                    }
+                    for one in found.unlisted
+                ],
+                "next": found.next
+                and {"a": called[found.next.a], "b": called[found.next.b], "bits": round(found.next.bits, 3)},
+                "suspect": found.suspect,
+                "noise": round(found.noise, 6),
+            }
+        )
         return SOUND
     for one in found.segments:
         sure = "" if one.sure else "  not determined by the list"
@@ -260,7 +350,8 @@ def _infer(args: argparse.Namespace) -> int:
         print(note)
     if found.next is not None:
         print(
-            f"Measure from {called[found.next.a]} to {called[found.next.b]} next: it tells most ({found.next.bits:.1f} bits)."
+            f"Measure from {called[found.next.a]} to {called[found.next.b]} next: it tells most "
+            f"({found.next.bits:.1f} bits)."
         )
     return SOUND
 

@@ -96,7 +96,8 @@ def _print_answer(answer: RunAnswer, chosen: Judged) -> None:
     fed = f"at {chosen.amps:.2f} A" if chosen.amps == chosen.amps else "the load can’t be fed at all through it"
     print(f"  drop {chosen.drop_v:.3f} V, {chosen.drop_percent:.2f} %, {fed}")
     print(
-        f"  conductor {chosen.conductor_c:.0f} °C, carries up to {chosen.ampacity_a:.0f} A {_all_the_time(chosen, answer.run)}"
+        f"  conductor {chosen.conductor_c:.0f} °C, carries up to {chosen.ampacity_a:.0f} A "
+        f"{_all_the_time(chosen, answer.run)}"
     )
     if chosen.fuse_a is not None:
         print(f"  fuse {chosen.fuse_a:g} A")
@@ -113,14 +114,27 @@ def _answer_json(answer: RunAnswer, why: bool) -> dict[str, Any]:
     chosen, run = answer.chosen, answer.run
     best = chosen or answer.candidates[-1]
     result: dict[str, Any] = {
-        "size": chosen.size.label if chosen else None, "area_mm2": round(best.size.area_mm2, 4) if chosen else None,
-        "parallel": run.parallel, "together": run.together, "lie": run.lie, "governs": answer.governs, "ok": bool(chosen and chosen.ok),
-        "amps": round(best.amps, 4), "drop_v": round(best.drop_v, 6), "drop_percent": round(best.drop_percent, 5),
-        "resistance_ohm": round(best.resistance_ohm, 9), "conductor_c": round(best.conductor_c, 3),
-        "ampacity_a": round(best.ampacity_a, 3), "continuous_a": round(best.continuous_a, 3), "fuse_a": best.fuse_a,
-        "surge_c": None if best.surge_c is None else round(best.surge_c, 3), "fuse": _fuse_json(best),
-        "broken": list(best.broken), "read": list(run.notes), "candidates": [_candidate_json(one) for one in answer.candidates],
-    }  # fmt: skip
+        "size": chosen.size.label if chosen else None,
+        "area_mm2": round(best.size.area_mm2, 4) if chosen else None,
+        "parallel": run.parallel,
+        "together": run.together,
+        "lie": run.lie,
+        "governs": answer.governs,
+        "ok": bool(chosen and chosen.ok),
+        "amps": round(best.amps, 4),
+        "drop_v": round(best.drop_v, 6),
+        "drop_percent": round(best.drop_percent, 5),
+        "resistance_ohm": round(best.resistance_ohm, 9),
+        "conductor_c": round(best.conductor_c, 3),
+        "ampacity_a": round(best.ampacity_a, 3),
+        "continuous_a": round(best.continuous_a, 3),
+        "fuse_a": best.fuse_a,
+        "surge_c": None if best.surge_c is None else round(best.surge_c, 3),
+        "fuse": _fuse_json(best),
+        "broken": list(best.broken),
+        "read": list(run.notes),
+        "candidates": [_candidate_json(one) for one in answer.candidates],
+    }
     if why and chosen:
         from umber_trunk.core.explain.about_run import why_run  # only here: it brings the whole harness along
 
@@ -134,18 +148,27 @@ def _fuse_json(one: Judged) -> dict[str, Any] | None:
     if shield is None:
         return None
     return {
-        "rating_a": shield.rating_a, "used": round(shield.used, 5), "ok": shield.used <= MET, "overload_a": round(shield.worst_a, 3),
-        "seconds": None if shield.seconds > 1e8 else round(shield.seconds, 3), "allowed_c": round(shield.allowed_c, 2),
-        "withstand_a": round(shield.withstand_a, 3), "for_ever_a": round(shield.for_ever_a, 3),
+        "rating_a": shield.rating_a,
+        "used": round(shield.used, 5),
+        "ok": shield.used <= MET,
+        "overload_a": round(shield.worst_a, 3),
+        "seconds": None if shield.seconds > 1e8 else round(shield.seconds, 3),
+        "allowed_c": round(shield.allowed_c, 2),
+        "withstand_a": round(shield.withstand_a, 3),
+        "for_ever_a": round(shield.for_ever_a, 3),
         "i2_over_iz": round(CONVENTIONAL_MULTIPLE * shield.rating_a / max(shield.for_ever_a, 1e-9), 4),
-    }  # fmt: skip
+    }
 
 
 def _candidate_json(one: Judged) -> dict[str, Any]:
     return {
-        "size": one.size.label, "area_mm2": round(one.size.area_mm2, 4), "drop_percent": round(one.drop_percent, 5),
-        "conductor_c": round(one.conductor_c, 3), "ampacity_a": round(one.ampacity_a, 3), "ok": one.ok,
-    }  # fmt: skip
+        "size": one.size.label,
+        "area_mm2": round(one.size.area_mm2, 4),
+        "drop_percent": round(one.drop_percent, 5),
+        "conductor_c": round(one.conductor_c, 3),
+        "ampacity_a": round(one.ampacity_a, 3),
+        "ok": one.ok,
+    }
 
 
 def _diameters(words: list[str]) -> list[float]:
@@ -190,12 +213,25 @@ def _figures(args: argparse.Namespace) -> int:
     if not rows:
         raise InputError(f"There is no table “{args.table}”: {', '.join(one['id'] for one in published())}.")
     if args.json:
-        out({
-            "figures": [
-                {"table": row.table, "source": row.source, "rule": row.rule, "what": row.what, "published": row.published, "ours": round(row.ours, 6), "unit": row.unit,
-                 "off_share": round(row.off, 6), "side": row.side, "agrees": row.agrees} for row in rows
-            ],
-        })  # fmt: skip
+        out(
+            {
+                "figures": [
+                    {
+                        "table": row.table,
+                        "source": row.source,
+                        "rule": row.rule,
+                        "what": row.what,
+                        "published": row.published,
+                        "ours": round(row.ours, 6),
+                        "unit": row.unit,
+                        "off_share": round(row.off, 6),
+                        "side": row.side,
+                        "agrees": row.agrees,
+                    }
+                    for row in rows
+                ],
+            }
+        )
         return SOUND if all(row.agrees for row in rows) else FAULTS
     table = ""
     for row in rows:
@@ -204,10 +240,12 @@ def _figures(args: argparse.Namespace) -> int:
             table = row.table
             low, high = min(one.off for one in mine), max(one.off for one in mine)
             print(
-                f"{'' if row is rows[0] else chr(10)}{row.title} ({row.table}): ours {100 * low:+.1f} to {100 * high:+.1f} %"
+                f"{'' if row is rows[0] else chr(10)}{row.title} ({row.table}): ours {100 * low:+.1f} to "
+                f"{100 * high:+.1f} %"
             )
             print(f"  {row.source}: {row.rule}")
         print(
-            f"  {row.what:22} {row.published:9.4g} {row.ours:9.4g} {row.unit:3} {100 * row.off:+6.1f} % {row.side}{'' if row.agrees else '  ✕ further off than it may be'}"
+            f"  {row.what:22} {row.published:9.4g} {row.ours:9.4g} {row.unit:3} {100 * row.off:+6.1f} % "
+            f"{row.side}{'' if row.agrees else '  ✕ further off than it may be'}"
         )
     return SOUND if all(row.agrees for row in rows) else FAULTS

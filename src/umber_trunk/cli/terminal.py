@@ -138,7 +138,8 @@ def stoppable(
 
 
 class Progress:
-    """Says on the standard error how far long work is: the first time after some seconds, then now and then. Callable with what is to be said."""
+    """Says on the standard error how far long work is: the first time after some seconds, then now and then. Callable
+    with what is to be said."""
 
     def __init__(self) -> None:
         self._next = time.monotonic() + PROGRESS_S[0]
@@ -151,7 +152,8 @@ class Progress:
 
 PROGRESS_S = 5.0, 10.0
 ANSWERS = 1
-"""Format of all JSON answers that are objects. Keys are added, none renamed or dropped; `umber schema answers` describes them."""
+"""Format of all JSON answers that are objects. Keys are added, none renamed or dropped; `umber schema answers`
+describes them."""
 
 
 def finite(value: Any) -> Any:
@@ -164,8 +166,8 @@ def finite(value: Any) -> Any:
 
 
 def out(value: Any, to: TextIO | None = None) -> None:
-    """A value as JSON, each row of a list on a line of its own: forty thousand steps are written in a second. An object says its format;
-    a list stays a list."""
+    """A value as JSON, each row of a list on a line of its own: forty thousand steps are written in a second. An object
+    says its format; a list stays a list."""
     value = finite({"format": ANSWERS, **value} if isinstance(value, dict) else value)
 
     def plain(one: Any) -> str:

@@ -1,4 +1,5 @@
-"""Commands of the stage Keep: units as they were built, what differs, upgrades and repairs, and whether the log is whole."""
+"""Commands of the stage Keep: units as they were built, what differs, upgrades and repairs, and whether the log is
+whole."""
 
 from __future__ import annotations
 
@@ -79,7 +80,8 @@ def _units(args: argparse.Namespace) -> int:
         return SOUND
     for one in found:
         print(
-            f"{one.name:24} revision {one.revision:<4} {one.state:14} {len(one.done):5} steps {len(one.tests):4} tests  coils {', '.join(sorted(one.coils)) or '–'}  by {', '.join(sorted(one.hands)) or '–'}"
+            f"{one.name:24} revision {one.revision:<4} {one.state:14} {len(one.done):5} steps {len(one.tests):4} "
+            f"tests  coils {', '.join(sorted(one.coils)) or '–'}  by {', '.join(sorted(one.hands)) or '–'}"
         )
         if one.why:
             print(f"    {one.why}")
@@ -92,12 +94,31 @@ def _row(one: UnitRecord) -> dict[str, Any]:
     from umber_trunk.core.keep.record import said_of
 
     return {
-        "build": one.build, "unit": one.unit, "serial": one.serial, "revision": one.revision, "state": one.state, "begun": iso(one.begun_ms),
-        "coils": sorted(one.coils), "tools": sorted(f"{t} {s}".strip() for t, s in one.tools), "hands": sorted(one.hands), "steps": len(one.done), "readings": len(one.readings), "tests": len(one.tests),
-        "remakes": len(one.remakes), "scrapped": len(one.scrapped), "deviations": [said_of(act) for _, act in one.said], "faults": [act.where for _, act in one.found],
-        "proven_by": one.proven.who if one.proven else None, "why": one.why, "steps_left": one.left, "tests_answered": one.answered, "tests_of": one.of, "struck": len(one.struck),
-        "as_is": one.as_is[1].who if one.as_is is not None else None, "planned_later": one.earlier,
-    }  # fmt: skip
+        "build": one.build,
+        "unit": one.unit,
+        "serial": one.serial,
+        "revision": one.revision,
+        "state": one.state,
+        "begun": iso(one.begun_ms),
+        "coils": sorted(one.coils),
+        "tools": sorted(f"{t} {s}".strip() for t, s in one.tools),
+        "hands": sorted(one.hands),
+        "steps": len(one.done),
+        "readings": len(one.readings),
+        "tests": len(one.tests),
+        "remakes": len(one.remakes),
+        "scrapped": len(one.scrapped),
+        "deviations": [said_of(act) for _, act in one.said],
+        "faults": [act.where for _, act in one.found],
+        "proven_by": one.proven.who if one.proven else None,
+        "why": one.why,
+        "steps_left": one.left,
+        "tests_answered": one.answered,
+        "tests_of": one.of,
+        "struck": len(one.struck),
+        "as_is": one.as_is[1].who if one.as_is is not None else None,
+        "planned_later": one.earlier,
+    }
 
 
 def add_diff(parser: argparse.ArgumentParser) -> None:
@@ -123,11 +144,24 @@ def _diff(args: argparse.Namespace) -> int:
         return FAULTS if rows else SOUND
     found = compare(one[1], two[1])
     if args.json:
-        out({
-            "wires": {"added": list(found.wires.added), "gone": list(found.wires.gone), "changed": [{"id": c.id, "what": [list(w) for w in c.what]} for c in found.wires.changed]},
-            "tables": {name: {"added": list(t.added), "gone": list(t.gone), "changed": [{"id": c.id, "what": [list(w) for w in c.what]} for c in t.changed]} for name, t in found.tables.items()},
-            "project": [list(row) for row in found.project],
-        })  # fmt: skip
+        out(
+            {
+                "wires": {
+                    "added": list(found.wires.added),
+                    "gone": list(found.wires.gone),
+                    "changed": [{"id": c.id, "what": [list(w) for w in c.what]} for c in found.wires.changed],
+                },
+                "tables": {
+                    name: {
+                        "added": list(t.added),
+                        "gone": list(t.gone),
+                        "changed": [{"id": c.id, "what": [list(w) for w in c.what]} for c in t.changed],
+                    }
+                    for name, t in found.tables.items()
+                },
+                "project": [list(row) for row in found.project],
+            }
+        )
         return SOUND if found.none else FAULTS
     for name, table in found.tables.items():
         for mark, ids in (("+", table.added), ("−", table.gone)):
@@ -218,7 +252,25 @@ def _repair(args: argparse.Namespace) -> int:
             return SOUND
         found = repair_of(project, record, args.end)
     if args.json:
-        out({"unit": record.name, "revision": record.revision, "ends": [{"wire": e.wire, "side": e.side, "place": e.place, "left_mm": round(e.left_mm, 1), "remakes_left": e.times, "parts": list(e.parts)} for e in found.ends], "buy": [{"part": p, "count": n} for p, n in found.buy], "story": list(found.story)})  # fmt: skip
+        out(
+            {
+                "unit": record.name,
+                "revision": record.revision,
+                "ends": [
+                    {
+                        "wire": e.wire,
+                        "side": e.side,
+                        "place": e.place,
+                        "left_mm": round(e.left_mm, 1),
+                        "remakes_left": e.times,
+                        "parts": list(e.parts),
+                    }
+                    for e in found.ends
+                ],
+                "buy": [{"part": p, "count": n} for p, n in found.buy],
+                "story": list(found.story),
+            }
+        )
         return SOUND
     print(f"{record.name}, revision {record.revision}, {record.state}.")
     for e in found.ends:
@@ -234,7 +286,12 @@ def add_verify(parser: argparse.ArgumentParser) -> None:
     parser.add_argument(
         "--seal", nargs=2, metavar=("N", "HEX"), help="an earlier seal, kept elsewhere: is it still entry N’s?"
     )
-    parser.add_argument("--certificate", type=Path, metavar="OUT", help="an earlier certificate as .json: does the log still hold what it says?")  # fmt: skip
+    parser.add_argument(
+        "--certificate",
+        type=Path,
+        metavar="OUT",
+        help="an earlier certificate as .json: does the log still hold what it says?",
+    )
     parser.add_argument("--json", action="store_true")
     parser.set_defaults(run=_verify)
 
@@ -278,7 +335,8 @@ def _verify(args: argparse.Namespace) -> int:
             print(f"{found.entries} entries, each as it was written. Seal {found.seal}.")
         for row in by:
             print(
-                f"Signed by {row['known_as'] or row['name']}, {str(row['key'])[:SHORT]} …: {'known here' if row['known'] else 'a station new here'}."
+                f"Signed by {row['known_as'] or row['name']}, {str(row['key'])[:SHORT]} …: "
+                f"{'known here' if row['known'] else 'a station new here'}."
             )
         if unsigned:
             print(f"The last {unsigned} entries no signature covers yet.")
@@ -330,8 +388,27 @@ def _disputes(args: argparse.Namespace) -> int:
         rows = project.floor.events()
     open_, off = disputes(rows), clocks(rows)
     if args.json:
-        out({"disputes": [{"build": one.build, "unit": one.unit, "what": one.what, "about": one.about, "entry": one.one.n, "other": one.other.n, "station": one.by, "told": one.told} for one in open_],
-             "clocks": [{"station": by, "entry": one.n, "other": two.n, "minutes": round(ms / 60_000)} for one, two, by, ms in off]})  # fmt: skip
+        out(
+            {
+                "disputes": [
+                    {
+                        "build": one.build,
+                        "unit": one.unit,
+                        "what": one.what,
+                        "about": one.about,
+                        "entry": one.one.n,
+                        "other": one.other.n,
+                        "station": one.by,
+                        "told": one.told,
+                    }
+                    for one in open_
+                ],
+                "clocks": [
+                    {"station": by, "entry": one.n, "other": two.n, "minutes": round(ms / 60_000)}
+                    for one, two, by, ms in off
+                ],
+            }
+        )
         return FAULTS if open_ else SOUND
     for one in open_:
         print(f"{one.build} / {one.unit or 'all units'}: {one.told}")

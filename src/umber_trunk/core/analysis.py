@@ -12,9 +12,9 @@ from umber_trunk.core.sizes.propose import propose
 def analyse(
     design: Design, shelf: Shelf | None = None, before: Results | None = None, wanted: Wanted = always
 ) -> Results:
-    """Sizes what nobody sized, solves every case, checks everything, with the parts the design carries and those on the `shelf`; the
-    ones that ship where none is given. `before`, results of a like design, is where the passes start: the same figures sooner.
-    Stopped once the answer isn't `wanted`."""
+    """Sizes what nobody sized, solves every case, checks everything, with the parts the design carries and those on the
+    `shelf`; the ones that ship where none is given. `before`, results of a like design, is where the passes start: the
+    same figures sooner. Stopped once the answer isn't `wanted`."""
     mine = shelf_for(design, shelf)
     proposal = propose(design, before.figures.solution if before else None, wanted, shelf=mine)
     go_on_if(wanted)

@@ -1,8 +1,8 @@
 """The demo data, all of it made up: the Selkie Reach Oyster Co-op's harnesses and tractor list.
 
-The barge is sized but for two mistakes: a masthead light short of voltage, a wash pump wire too hot. The shore leads have
-two at their ends: a lug for a larger stud on the winch, two data cores crossed at the probe. The grading computer has
-two along its way: a sleeve that is to go on over a plug too wide for it, a camera's leg that hangs loose.
+The barge is sized but for two mistakes: a masthead light short of voltage, a wash pump wire too hot. The shore leads
+have two at their ends: a lug for a larger stud on the winch, two data cores crossed at the probe. The grading computer
+has two along its way: a sleeve that is to go on over a plug too wide for it, a camera's leg that hangs loose.
 """
 
 from __future__ import annotations
@@ -30,7 +30,8 @@ DEMOS = {
     ),
     "loops": (
         "brine-loops",
-        "the brine loops: 4–20 mA instruments, a screened cable of eight pairs, terminal blocks, a bad core and its spare; one unit built and proven",
+        "the brine loops: 4–20 mA instruments, a screened cable of eight pairs, terminal blocks, a bad core and its "
+        "spare; one unit built and proven",
     ),
     "tractor": (
         "landing-tractor",

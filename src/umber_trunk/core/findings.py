@@ -1,5 +1,5 @@
-"""The only way a check speaks: what is wrong, with what, and how to mend it. A finding is a code with its values; its sentences are rendered at
-the edge from the catalogue of sentences."""
+"""The only way a check speaks: what is wrong, with what, and how to mend it. A finding is a code with its values; its
+sentences are rendered at the edge from the catalogue of sentences."""
 
 from __future__ import annotations
 
@@ -22,9 +22,9 @@ class Severity(IntEnum):
 
 @dataclass(frozen=True)
 class Finding:
-    """One finding. stage is the desk that mends it, KeyError for one there is none of; subject is the id, in `table`, of
-    the part it is about, "" for the whole harness; `at` tells findings of one code about one part from each other. `form` names the sentences
-    in the catalogue, `values` what they say."""
+    """One finding. stage is the desk that mends it, KeyError for one there is none of; subject is the id, in `table`,
+    of the part it is about, "" for the whole harness; `at` tells findings of one code about one part from each other.
+    `form` names the sentences in the catalogue, `values` what they say."""
 
     code: str
     severity: Severity
@@ -39,7 +39,19 @@ class Finding:
         stage_of(self.stage)
 
     @classmethod
-    def of(cls, code: str, severity: Severity, stage: str, table: str, subject: str, /, *, form: str = "", at: str = "", **values: Any) -> Finding:  # fmt: skip
+    def of(
+        cls,
+        code: str,
+        severity: Severity,
+        stage: str,
+        table: str,
+        subject: str,
+        /,
+        *,
+        form: str = "",
+        at: str = "",
+        **values: Any,
+    ) -> Finding:
         """A finding with its values; `form` where its sentences aren't those of its code."""
         return cls(code, severity, stage, table, subject, form or code, values, at)
 

@@ -10,8 +10,8 @@ Answer = TypeVar("Answer")
 
 
 class Memo:
-    """Asked for a name again while its answer is being worked out, a thread waits for it; work that fails is not kept, and who waited
-    does it anew. Work may ask for other names."""
+    """Asked for a name again while its answer is being worked out, a thread waits for it; work that fails is not kept,
+    and who waited does it anew. Work may ask for other names."""
 
     def __init__(self) -> None:
         self._known: dict[Hashable, Any] = {}

@@ -1,4 +1,5 @@
-"""JSON texts as plain data, an entry of their tables at a time: a large one is read beside the window, which has to breathe meanwhile."""
+"""JSON texts as plain data, an entry of their tables at a time: a large one is read beside the window, which has to
+breathe meanwhile."""
 
 from __future__ import annotations
 

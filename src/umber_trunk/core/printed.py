@@ -8,15 +8,18 @@ from dataclasses import dataclass
 
 from umber_trunk.core.strokes import Shape
 
-NOTE = "Engineering estimates: the applicable code, class or vehicle rule and a licensed person decide. Disconnect the source first."
+NOTE = (
+    "Engineering estimates: the applicable code, class or vehicle rule and a licensed person decide. Disconnect "
+    "the source first."
+)
 TICK = "☐"
 """A box to tick: a cell by itself, or before each piece of a cell of pieces."""
 
 
 @dataclass(frozen=True)
 class PaperTable:
-    """One table: titles, shares of the width, the columns set to the right, rows of text. A cell with several ticks is a row of pieces that wraps
-    between them."""
+    """One table: titles, shares of the width, the columns set to the right, rows of text. A cell with several ticks is
+    a row of pieces that wraps between them."""
 
     titles: tuple[str, ...]
     shares: tuple[float, ...]
@@ -27,7 +30,8 @@ class PaperTable:
 
 @dataclass(frozen=True)
 class Drawn:
-    """One drawing in mm at true scale, smaller where it wouldn't fit: shapes, or an SVG document; what is said under it."""
+    """One drawing in mm at true scale, smaller where it wouldn't fit: shapes, or an SVG document; what is said under
+    it."""
 
     wide_mm: float
     tall_mm: float
@@ -38,7 +42,8 @@ class Drawn:
 
 @dataclass(frozen=True)
 class Figure:
-    """Drawings beside and under one another, as they fit, under a title; as many `across` as asked where that isn't 0."""
+    """Drawings beside and under one another, as they fit, under a title; as many `across` as asked where that isn't
+    0."""
 
     title: str
     drawings: tuple[Drawn, ...]
@@ -68,8 +73,8 @@ Part = PaperTable | Figure | Trunk | Contents
 
 @dataclass(frozen=True)
 class Printed:
-    """A sheet: its head, the state of the work and whether it is sound, its parts in their order, the note on every page; `code` is drawn beside the
-    head, to be scanned."""
+    """A sheet: its head, the state of the work and whether it is sound, its parts in their order, the note on every
+    page; `code` is drawn beside the head, to be scanned."""
 
     title: str
     state: str

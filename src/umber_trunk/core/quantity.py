@@ -4,7 +4,8 @@ Understood: decimals with point or comma, thousands parted by a space, thin spac
 fractions ("1/2", "3 1/2", "19-1/2", "3½"), exponents, letters in place of the point ("4R7", "2k2", "3V3"), feet
 and inches in every usual form, and sums of falling units ("2 m 30 cm", "1 h 15 min"). Ranges and double values
 are refused as such. One separator before exactly three digits ("1,200") has two readings: a habit decides between
-them and the doubt is kept in `Habit.notes`; without a habit a comma is a `DoubtfulError`, and a point in a foreign list.
+them and the doubt is kept in `Habit.notes`; without a habit a comma is a `DoubtfulError`, and a point in a foreign
+list.
 """
 
 from __future__ import annotations
@@ -29,8 +30,9 @@ class DoubtfulError(InputError):
 
 @dataclass
 class Habit:
-    """Which mark parts decimals: "comma", "point", or "" while nobody has said: then the point does in whatever is typed, said by a device or
-    written by this program, and a comma before three digits is asked. In a `foreign` list either is asked. `notes` gathers what it decided."""
+    """Which mark parts decimals: "comma", "point", or "" while nobody has said: then the point does in whatever is
+    typed, said by a device or written by this program, and a comma before three digits is asked. In a `foreign` list
+    either is asked. `notes` gathers what it decided."""
 
     decimal: str = ""
     notes: list[str] = field(default_factory=list)
@@ -79,63 +81,92 @@ def _words(*groups: tuple[float, str]) -> dict[str, float]:
 INCH_M = 0.0254
 FOOT_M = 0.3048
 LENGTH = Measure(
-    "length", "m",
+    "length",
+    "m",
     _words(
-        (1.0, "m metre metres meter meters mtr mtrs metro metros mètre mètres"), (0.01, "cm centimetre centimetres"),
-        (0.001, "mm millimetre millimetres millimeter millimeters"), (0.1, "dm"), (1000.0, "km"), (1e-6, "µm μm um"),
+        (1.0, "m metre metres meter meters mtr mtrs metro metros mètre mètres"),
+        (0.01, "cm centimetre centimetres"),
+        (0.001, "mm millimetre millimetres millimeter millimeters"),
+        (0.1, "dm"),
+        (1000.0, "km"),
+        (1e-6, "µm μm um"),
         (FOOT_M, "ft foot feet ' ′ ’ fuß fuss pied pieds"),
-        (INCH_M, "in inch inches \" ″ ” '' ′′ ’’ zoll pouce pouces pulgada pulgadas"), (0.9144, "yd yard yards"),
+        (INCH_M, "in inch inches \" ″ ” '' ′′ ’’ zoll pouce pouces pulgada pulgadas"),
+        (0.9144, "yd yard yards"),
     ),
-)  # fmt: skip
+)
 CURRENT = Measure(
-    "current", "A",
+    "current",
+    "A",
     _words(
-        (1.0, "a amp amps ampere amperes ampère ampères amperio amperios"), (0.001, "mA ma milliamp milliamps"),
-        (1000.0, "kA ka"), (1e-6, "µA μA uA"),
+        (1.0, "a amp amps ampere amperes ampère ampères amperio amperios"),
+        (0.001, "mA ma milliamp milliamps"),
+        (1000.0, "kA ka"),
+        (1e-6, "µA μA uA"),
     ),
-    frozenset({"ma"}), (("A", 1.0),),
-)  # fmt: skip
+    frozenset({"ma"}),
+    (("A", 1.0),),
+)
 VOLTAGE = Measure(
-    "voltage", "V",
+    "voltage",
+    "V",
     _words((1.0, "v volt volts vdc vac v= v~ voltios"), (0.001, "mV mv millivolt millivolts"), (1000.0, "kV kv")),
-    frozenset({"mv"}), (("V", 1.0), ("v", 1.0)),
-)  # fmt: skip
+    frozenset({"mv"}),
+    (("V", 1.0), ("v", 1.0)),
+)
 POWER = Measure(
-    "power", "W",
+    "power",
+    "W",
     _words((1.0, "w watt watts va watios"), (1000.0, "kw kva kilowatt kilowatts"), (0.001, "mW"), (1e6, "MW")),
-    frozenset({"mw"}), (("k", 1000.0), ("K", 1000.0)),
-)  # fmt: skip
+    frozenset({"mw"}),
+    (("k", 1000.0), ("K", 1000.0)),
+)
 SHAFT = Measure("shaft power", "W", _words((745.699872, "hp h.p horsepower bhp"), (735.49875, "ps cv ch")))
 RESISTANCE = Measure(
-    "resistance", "Ω",
+    "resistance",
+    "Ω",
     _words(
-        (1.0, "ohm ohms Ω \u2126 ω R r"), (0.001, "mΩ m\u2126 mohm mohms milliohm milliohms"),
-        (1e-6, "µΩ μΩ µ\u2126 uohm µohm μohm microohm"), (1000.0, "kΩ k\u2126 kohm kohms kiloohm k K"),
+        (1.0, "ohm ohms Ω \u2126 ω R r"),
+        (0.001, "mΩ m\u2126 mohm mohms milliohm milliohms"),
+        (1e-6, "µΩ μΩ µ\u2126 uohm µohm μohm microohm"),
+        (1000.0, "kΩ k\u2126 kohm kohms kiloohm k K"),
         (1e6, "MΩ M\u2126 Mohm Mohms megohm megohms M"),
     ),
-    frozenset({"mω", "mohm", "mohms", "m"}), (("R", 1.0), ("r", 1.0), ("k", 1e3), ("K", 1e3), ("M", 1e6), ("L", 1e-3)),
-)  # fmt: skip
+    frozenset({"mω", "mohm", "mohms", "m"}),
+    (("R", 1.0), ("r", 1.0), ("k", 1e3), ("K", 1e3), ("M", 1e6), ("L", 1e-3)),
+)
 TIME = Measure(
-    "time", "s",
+    "time",
+    "s",
     _words(
-        (1.0, "s sec secs second seconds"), (0.001, "ms msec"), (60.0, "min mins minute minutes"),
-        (3600.0, "h hr hrs hour hours"), (86400.0, "d day days"),
+        (1.0, "s sec secs second seconds"),
+        (0.001, "ms msec"),
+        (60.0, "min mins minute minutes"),
+        (3600.0, "h hr hrs hour hours"),
+        (86400.0, "d day days"),
     ),
-)  # fmt: skip
+)
 MASS = Measure(
-    "mass", "kg",
+    "mass",
+    "kg",
     _words(
-        (1.0, "kg kilo kilos kilogram kilograms"), (0.001, "g gr gram grams gramme grammes"), (1e-6, "mg"),
-        (0.028349523125, "oz ounce ounces"), (0.45359237, "lb lbs pound pounds"),
+        (1.0, "kg kilo kilos kilogram kilograms"),
+        (0.001, "g gr gram grams gramme grammes"),
+        (1e-6, "mg"),
+        (0.028349523125, "oz ounce ounces"),
+        (0.45359237, "lb lbs pound pounds"),
     ),
-)  # fmt: skip
+)
 AREA = Measure(
-    "cross-section", "mm²",
+    "cross-section",
+    "mm²",
     _words(
-        (1.0, "mm2 mm² mm^2 sqmm qmm mm\u00b2"), (0.5067074790974978e-3, "cmil"), (0.5067074790974978, "kcmil mcm"),
+        (1.0, "mm2 mm² mm^2 sqmm qmm mm\u00b2"),
+        (0.5067074790974978e-3, "cmil"),
+        (0.5067074790974978, "kcmil mcm"),
         (645.16, "in2 in² sqin"),
     ),
-)  # fmt: skip
+)
 
 _SPACES = " \u00a0\u2009\u202f"
 _QUARTERS = {

@@ -19,8 +19,8 @@ Answer = TypeVar("Answer")
 
 @dataclass(frozen=True, eq=False)
 class Results:
-    """A design with its proposed sizes, its figures and the shelf it was worked out with. Desks, shell, paper and exports share one object;
-    it may be asked from any thread."""
+    """A design with its proposed sizes, its figures and the shelf it was worked out with. Desks, shell, paper and
+    exports share one object; it may be asked from any thread."""
 
     design: Design
     sizes: dict[str, str]
@@ -41,8 +41,8 @@ class Results:
         return work in self._known
 
     def told_of(self, design: Design) -> Results:
-        """The same answers told of a design that differs only in how it is shown, and what is asked of either is known to both: no answer that
-        is kept has anything of how it is told (a test asks all of them)."""
+        """The same answers told of a design that differs only in how it is shown, and what is asked of either is known
+        to both: no answer that is kept has anything of how it is told (a test asks all of them)."""
         return replace(self, design=design)
 
     def known(self) -> dict[Hashable, Any]:

@@ -55,9 +55,16 @@ def generated(wires: int, seed: int = 7) -> Design:
             for n in range(pairs)
         )
         ends.append(
-            End(id=box, name=box, kind=EndKind.BOX, point=here, links=fuses, bridged=(("in",),),
-                cavities=(Cavity(id="in"), Cavity(id="back"), *ways))
-        )  # fmt: skip
+            End(
+                id=box,
+                name=box,
+                kind=EndKind.BOX,
+                point=here,
+                links=fuses,
+                bridged=(("in",),),
+                cavities=(Cavity(id="in"), Cavity(id="back"), *ways),
+            )
+        )
         wire(Pin(end="battery", cavity="+"), Pin(end=box, cavity="in"), box, "red")
         wire(Pin(end=box, cavity="back"), Pin(end="battery", cavity="-"), box, "black")
         for number in range(pairs):
@@ -71,10 +78,19 @@ def generated(wires: int, seed: int = 7) -> Design:
             wire(minus, Pin(end=box, cavity="back"), name, "black")
             loads.append(Load(id=name, name=name, plus=plus, minus=minus, value=round(draw.uniform(0.5, 9), 1)))
     supply = Supply(
-        id="PS", name="battery", volts=24, source_ohm=round(0.02 / wires, 7),
-        plus=Pin(end="battery", cavity="+"), minus=Pin(end="battery", cavity="-"),
-    )  # fmt: skip
+        id="PS",
+        name="battery",
+        volts=24,
+        source_ohm=round(0.02 / wires, 7),
+        plus=Pin(end="battery", cavity="+"),
+        minus=Pin(end="battery", cavity="-"),
+    )
     return Design(
-        project=Project(name=f"generated, {len(made)} wires", max_drop_percent=8), points=tuple(points),
-        segments=tuple(segments), ends=tuple(ends), supplies=(supply,), loads=tuple(loads), wires=tuple(made),
-    )  # fmt: skip
+        project=Project(name=f"generated, {len(made)} wires", max_drop_percent=8),
+        points=tuple(points),
+        segments=tuple(segments),
+        ends=tuple(ends),
+        supplies=(supply,),
+        loads=tuple(loads),
+        wires=tuple(made),
+    )

@@ -1,7 +1,9 @@
-"""What the program says, as values: a code with its figures, names and ids. Its sentence is rendered at the edge, from one catalogue.
+"""What the program says, as values: a code with its figures, names and ids. Its sentence is rendered at the edge, from
+one catalogue.
 
-The catalogue is data/sentences/en.json: code → template. In a template `{name}` is a value, `{name:.3g}` one with Python's format,
-`{name?words}` words said only where the value is neither empty, 0 nor false, `{name!words}` where it is, `{n|wire|wires}` the one or the many.
+The catalogue is data/sentences/en.json: code → template. In a template `{name}` is a value, `{name:.3g}` one with
+Python's format, `{name?words}` words said only where the value is neither empty, 0 nor false, `{name!words}` where it
+is, `{n|wire|wires}` the one or the many.
 """
 
 from __future__ import annotations
@@ -27,8 +29,8 @@ def catalogue() -> Mapping[str, str]:
 
 @dataclass(frozen=True)
 class Message:
-    """Something to say. `values` are plain: texts, numbers, truths. `as_was` is its sentence as it was said when it was frozen, which stays
-    whatever the catalogue says later."""
+    """Something to say. `values` are plain: texts, numbers, truths. `as_was` is its sentence as it was said when it was
+    frozen, which stays whatever the catalogue says later."""
 
     code: str
     values: Mapping[str, Any] = field(default_factory=dict)

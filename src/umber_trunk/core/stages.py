@@ -46,7 +46,8 @@ class Export:
 @dataclass(frozen=True)
 class Stage:
     """One stage: what it asks of the builder, the tables whose parts are mended on its desk, and where its checks, desk
-    and painting of the trunk are. `commands` are modules of the shell. `shows` names the results its desk draws from."""
+    and painting of the trunk are. `commands` are modules of the shell. `shows` names the results its desk draws
+    from."""
 
     id: str
     name: str

@@ -1,6 +1,8 @@
-"""What each stage of the work is at: nothing yet, open, at fault, under way, done; worked out from what stands now, never said of nothing.
+"""What each stage of the work is at: nothing yet, open, at fault, under way, done; worked out from what stands now,
+never said of nothing.
 
-Faults come before what is open, that before what is under way, that before done. A tick is for done alone, and says what it rests on.
+Faults come before what is open, that before what is under way, that before done. A tick is for done alone, and says
+what it rests on.
 """
 
 from __future__ import annotations
@@ -33,9 +35,9 @@ class BuildFacts:
 
 @dataclass(frozen=True)
 class Facts:
-    """What the file says beside the design: builds begun, units, how much of the log is signed, what is wrong with it, and what its shelf and log
-    bring as findings. `shelf` is who waived a shelf or how many coils were read, "" for neither; `todo` what is still to cut: of the open builds, of
-    one unit with its samples before any is begun."""
+    """What the file says beside the design: builds begun, units, how much of the log is signed, what is wrong with it,
+    and what its shelf and log bring as findings. `shelf` is who waived a shelf or how many coils were read, "" for
+    neither; `todo` what is still to cut: of the open builds, of one unit with its samples before any is begun."""
 
     builds: tuple[BuildFacts, ...] = ()
     units: tuple[UnitRecord, ...] = ()
@@ -49,8 +51,8 @@ class Facts:
 
 @dataclass(frozen=True)
 class StageState:
-    """One stage: `done` of `of` where it is counted, the number of faults or of what is open in `of` otherwise; `why` says it in a sentence, `next`
-    what to do."""
+    """One stage: `done` of `of` where it is counted, the number of faults or of what is open in `of` otherwise; `why`
+    says it in a sentence, `next` what to do."""
 
     stage: str
     state: State
@@ -62,12 +64,19 @@ class StageState:
     @property
     def badge(self) -> str:
         """What stands on its tag."""
-        return {"nothing": "–", "open": f"△ {self.of}", "faults": f"✕ {self.of}", "doing": f"{self.done}/{self.of}", "done": "✓"}[self.state]  # fmt: skip
+        return {
+            "nothing": "–",
+            "open": f"△ {self.of}",
+            "faults": f"✕ {self.of}",
+            "doing": f"{self.done}/{self.of}",
+            "done": "✓",
+        }[self.state]
 
 
 @dataclass(frozen=True)
 class _Counted:
-    """What a stage has of its own: how much is done of how much, what it rests on, what is open beside its findings, what to do next."""
+    """What a stage has of its own: how much is done of how much, what it rests on, what is open beside its findings,
+    what to do next."""
 
     there: bool
     done: int
@@ -84,7 +93,10 @@ def stage_states(results: Results | None, facts: Facts) -> tuple[StageState, ...
     counted = {
         "needs": _needs, "runs": _runs, "sizes": _sizes, "ends": _ends, "kit": _kit, "make": _make, "prove": _prove, "keep": _keep,
     }  # fmt: skip
-    return tuple(_state(stage.id, counted[stage.id](results, facts), [one for one in rows if one.stage == stage.id]) for stage in STAGES)  # fmt: skip
+    return tuple(
+        _state(stage.id, counted[stage.id](results, facts), [one for one in rows if one.stage == stage.id])
+        for stage in STAGES
+    )
 
 
 def next_of(states: Sequence[StageState]) -> StageState:
@@ -95,7 +107,9 @@ def next_of(states: Sequence[StageState]) -> StageState:
 def _state(stage: str, mine: _Counted, findings: list[Finding]) -> StageState:
     faults = [*(one.message for one in findings if one.severity is Severity.FAULT), *mine.faults]
     open_ = [*(one.message for one in findings if one.severity is Severity.WARNING), *mine.open]
-    cure = next((one.cure for one in sorted(findings, key=lambda one: one.severity) if one.severity is not Severity.NOTE), "")  # fmt: skip
+    cure = next(
+        (one.cure for one in sorted(findings, key=lambda one: one.severity) if one.severity is not Severity.NOTE), ""
+    )
     said = [f"{say('state.faults', many=len(faults))}: {faults[0].rstrip('.')}"] if faults else []
     said += [f"{say('state.open', many=len(open_))}: {open_[0].rstrip('.')}"] if open_ else []
     if mine.there and mine.done < mine.of and mine.rests:
@@ -105,7 +119,9 @@ def _state(stage: str, mine: _Counted, findings: list[Finding]) -> StageState:
     if open_:
         return StageState(stage, "open", mine.done, len(open_), "; ".join(said), cure or mine.next)
     if not mine.there:
-        return StageState(stage, "nothing", 0, 0, say(f"state.{stage}.nothing"), mine.next or say(f"next.{stage}.nothing"))  # fmt: skip
+        return StageState(
+            stage, "nothing", 0, 0, say(f"state.{stage}.nothing"), mine.next or say(f"next.{stage}.nothing")
+        )
     if mine.done < mine.of:
         return StageState(stage, "doing", mine.done, mine.of, mine.rests, mine.next)
     return StageState(stage, "done", mine.done, mine.of, mine.rests, say("next.done"))
@@ -116,7 +132,12 @@ def _needs(results: Results | None, _: Facts) -> _Counted:
     if not loads or not supplies or results is None:
         return _Counted(False, 0, 0, "")
     many = len(loads)
-    return _Counted(True, many, many, say("state.needs.done", loads=many, supplies=len(supplies), cases=len(results.design.cases) or 1))  # fmt: skip
+    return _Counted(
+        True,
+        many,
+        many,
+        say("state.needs.done", loads=many, supplies=len(supplies), cases=len(results.design.cases) or 1),
+    )
 
 
 def _runs(results: Results | None, _: Facts) -> _Counted:
@@ -133,7 +154,13 @@ def _sizes(results: Results | None, _: Facts) -> _Counted:
     proposed = sum(key in results.sizes for key in wires)
     many, cases = len(wires), len(results.figures.solution.cases)
     rests = say("state.sizes.done", many=many, cases=cases, proposed=proposed)
-    return _Counted(True, known, many, rests if known == many else say("state.sizes.doing", known=known, many=many), next=say("next.sizes.doing"))  # fmt: skip
+    return _Counted(
+        True,
+        known,
+        many,
+        rests if known == many else say("state.sizes.doing", known=known, many=many),
+        next=say("next.sizes.doing"),
+    )
 
 
 def _ends(results: Results | None, _: Facts) -> _Counted:
@@ -147,7 +174,13 @@ def _ends(results: Results | None, _: Facts) -> _Counted:
     if not known:
         return _Counted(False, 0, 0, "")
     rests = say("state.ends.done", known=known, fits=len(judged))
-    return _Counted(True, known, len(ends), rests if known == len(ends) else say("state.ends.doing", known=known, many=len(ends)), next=say("next.ends.doing"))  # fmt: skip
+    return _Counted(
+        True,
+        known,
+        len(ends),
+        rests if known == len(ends) else say("state.ends.doing", known=known, many=len(ends)),
+        next=say("next.ends.doing"),
+    )
 
 
 def _kit(results: Results | None, facts: Facts) -> _Counted:
@@ -188,10 +221,23 @@ def _prove(_: Results | None, facts: Facts) -> _Counted:
         done, of = sum(one.answered for one in going), sum(one.of for one in going)
         if done < of:
             names = ", ".join(one.name for one in going[:MOST_NAMED])
-            return _Counted(True, done, of, say("state.prove.doing", done=done, of=of, names=names), next=say("next.prove.doing", name=going[0].name))  # fmt: skip
+            return _Counted(
+                True,
+                done,
+                of,
+                say("state.prove.doing", done=done, of=of, names=names),
+                next=say("next.prove.doing", name=going[0].name),
+            )
     if left:
         told = tuple(say("state.prove.open", name=one.name, why=one.why or one.state) for one in left)
-        return _Counted(True, len(built) - len(left), len(built), "", told, next=say("next.prove.open", name=left[0].name, many=len(left)))  # fmt: skip
+        return _Counted(
+            True,
+            len(built) - len(left),
+            len(built),
+            "",
+            told,
+            next=say("next.prove.open", name=left[0].name, many=len(left)),
+        )
     tests, last = sum(one.proven.tests for one in built if one.proven), built[-1]
     return _Counted(
         True, tests, tests, say("state.prove.done", tests=tests, units=len(built), last=last.name, why=last.why)
@@ -209,4 +255,12 @@ def _keep(_: Results | None, facts: Facts) -> _Counted:
     wrong = (facts.wrong,) if facts.wrong else ()
     open_ = (say("state.keep.unsigned", many=facts.unsigned),) if facts.unsigned else ()
     step = say("next.keep.faulty") if faulty else say("next.keep.unsigned")
-    return _Counted(True, facts.entries, facts.entries, say("state.keep.done", units=len(facts.units), entries=facts.entries), open_, (*wrong, *faulty), step)  # fmt: skip
+    return _Counted(
+        True,
+        facts.entries,
+        facts.entries,
+        say("state.keep.done", units=len(facts.units), entries=facts.entries),
+        open_,
+        (*wrong, *faulty),
+        step,
+    )

@@ -1,4 +1,5 @@
-"""Plain pieces of a drawing on named layers, in mm, y up: boards, cards and labels are made of them; screen, paper, SVG and DXF draw the same ones."""
+"""Plain pieces of a drawing on named layers, in mm, y up: boards, cards and labels are made of them; screen, paper, SVG
+and DXF draw the same ones."""
 
 from __future__ import annotations
 
@@ -14,7 +15,8 @@ WIDE = 0.62
 
 @dataclass(frozen=True)
 class Line:
-    """A line of a width over points, filled where it is `closed` and has a `fill`; `name` is what it stands for, inks are hues as #rrggbb."""
+    """A line of a width over points, filled where it is `closed` and has a `fill`; `name` is what it stands for, inks
+    are hues as #rrggbb."""
 
     layer: str
     spots: tuple[Spot, ...]

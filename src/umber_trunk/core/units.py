@@ -136,13 +136,17 @@ def parse_load(
     if not 0 < found.value <= most:
         short = " a short circuit" if found.measure is RESISTANCE and found.value == 0 else ""
         raise InputError(
-            f"A load of {quoted(text)} would be{short}." if short
+            f"A load of {quoted(text)} would be{short}."
+            if short
             else f"{quoted(text)} must be above zero and at most {most:g} {found.measure.base}."
-        )  # fmt: skip
+        )
     if found.measure is SHAFT:
         share = efficiency or usual or MOTOR_EFFICIENCY
         said = "as said" if efficiency else "assumed"
-        note = f"{text.strip()} at the shaft is {significant(found.value / share)} W drawn, at {100 * share:g} % efficiency ({said})"
+        note = (
+            f"{text.strip()} at the shaft is {significant(found.value / share)} W drawn, at {100 * share:g} % "
+            f"efficiency ({said})"
+        )
         return LoadRead("W", found.value / share, note)
     return LoadRead({CURRENT.name: "A", POWER.name: "W"}.get(found.measure.name, "ohm"), found.value)
 

@@ -1,6 +1,7 @@
 """A build at the bench: what it was frozen with and its log; every act is on disk before the next step is shown.
 
-The first station logs into the harness file. One that can't write there logs beside it, and its log is merged by adding.
+The first station logs into the harness file. One that can't write there logs beside it, and its log is merged by
+adding.
 """
 
 from __future__ import annotations
@@ -54,13 +55,21 @@ LONGEST_STEP_S = 1800.0
 
 
 class Build:
-    """One build, open at a station, by what it was `frozen` with. `events` so far; `bench` is their fold. `drawing` are figures to draw its ends
-    and faces from, None while nobody worked them out. Close it, which signs what was logged, or use it in a with statement."""
+    """One build, open at a station, by what it was `frozen` with. `events` so far; `bench` is their fold. `drawing` are
+    figures to draw its ends and faces from, None while nobody worked them out. Close it, which signs what was logged,
+    or use it in a with statement."""
 
     def __init__(
-        self, project: ProjectFile, begun: Event, events: Sequence[Event], frozen: Frozen, station: str = "", hand: str = "", shelf: Path | None = None,
+        self,
+        project: ProjectFile,
+        begun: Event,
+        events: Sequence[Event],
+        frozen: Frozen,
+        station: str = "",
+        hand: str = "",
+        shelf: Path | None = None,
         drawing: Results | None = None,
-    ) -> None:  # fmt: skip
+    ) -> None:
         assert isinstance(begun.act, Begin)
         self.project, self.begun, self.station, self.hand = project, begun.act, station, hand
         self.name = begun.build
@@ -83,7 +92,8 @@ class Build:
         return not self.begun.order
 
     def figures(self) -> Results:
-        """What its ends and faces are drawn from: the frozen design, with the parts it carries. Worked out once; it may take a while."""
+        """What its ends and faces are drawn from: the frozen design, with the parts it carries. Worked out once; it may
+        take a while."""
         if self.drawing is None:
             self.drawing = analyse(self.frozen.design, self.frozen.shelf)
         return self.drawing
@@ -118,13 +128,15 @@ class Build:
     # the shelf
 
     def plan(self) -> CutPlan:
-        """Which coil each piece that isn't cut yet comes from, by what is left on the shelf now; worked out here and now if nobody did."""
+        """Which coil each piece that isn't cut yet comes from, by what is left on the shelf now; worked out here and
+        now if nobody did."""
         if self._plan is None:
             self._plan = self.planning()(always)
         return self._plan
 
     def planning(self) -> Callable[[Wanted], CutPlan]:
-        """The work of planning, to be done on another thread: what it needs is read already. Its answer goes to `take_plan`."""
+        """The work of planning, to be done on another thread: what it needs is read already. Its answer goes to
+        `take_plan`."""
         coils, todo = [held.now for held in self.coils_held()], self._todo()
         return lambda wanted: plan_cuts(coils, todo, USABLE_M, wanted)
 
@@ -149,8 +161,8 @@ class Build:
         return [piece for piece in self.frozen.making.pieces if piece.wire == wire]
 
     def coil_for(self, step: Timed, wait: bool = True) -> str:
-        """The coil to cut from at a step, "" where the shelf has none or it is no cut from a coil, or, unless one waits for it, while that
-        isn't worked out yet."""
+        """The coil to cut from at a step, "" where the shelf has none or it is no cut from a coil, or, unless one waits
+        for it, while that isn't worked out yet."""
         one = step.operation
         if one.op != "cut" or one.length_m is None or (self._plan is None and not wait):
             return ""
@@ -166,8 +178,9 @@ class Build:
         return self.attest((step,), coil)[0]
 
     def attest(self, steps: Sequence[Timed], coil: str | None = None) -> list[Event]:
-        """These steps are done, in the order of doing: one act, an entry for each. Cuts are booked off their coils; of a `coil` said by hand as many as
-        it still gives. What it took is shared among them as it was planned. BenchError where one of them can't be left, and then none is."""
+        """These steps are done, in the order of doing: one act, an entry for each. Cuts are booked off their coils; of
+        a `coil` said by hand as many as it still gives. What it took is shared among them as it was planned. BenchError
+        where one of them can't be left, and then none is."""
         if coil is not None:
             steps = self._of_coil(steps, coil)
         long, at_ms = time.monotonic() - self._shown_at, _now_ms()
@@ -192,7 +205,8 @@ class Build:
         return (one.length_m or 0.0) * (1 if one.sample else len(self._lengths(one.wire)) or 1)
 
     def _of_coil(self, steps: Sequence[Timed], coil: str) -> list[Timed]:
-        """As many of these cuts as a coil chosen by hand still gives, one at least: BenchError where it doesn't, or is of another kind."""
+        """As many of these cuts as a coil chosen by hand still gives, one at least: BenchError where it doesn't, or is
+        of another kind."""
         first = next((step for step in steps if step.operation.op == "cut"), steps[0])
         self._may_cut(first, coil, self._metres(first))
         left = next((held.left_m for held in self.coils_held() if held.coil.id == coil), 0.0) + 1e-6
@@ -205,20 +219,25 @@ class Build:
         return taken
 
     def _may_cut(self, step: Timed, name: str, metres: float) -> None:
-        """BenchError for a coil chosen by hand that isn't of the wire's kind or hasn't its length; the plan is made anew without it."""
+        """BenchError for a coil chosen by hand that isn't of the wire's kind or hasn't its length; the plan is made
+        anew without it."""
         held = next((one for one in self.coils_held() if one.coil.id == name), None)
         piece = next(iter(self._lengths(step.operation.wire)), None)
         if held is None or piece is None:
             raise BenchError(f"There is no coil “{name}” on the shelf.")
         if not suits(held.coil, piece):
-            raise BenchError(f"{name} is {held.coil.size} {held.coil.metal} {held.coil.colour}: this wire is {piece.size} {piece.metal} {piece.colour}.")  # fmt: skip
+            raise BenchError(
+                f"{name} is {held.coil.size} {held.coil.metal} {held.coil.colour}: this wire is {piece.size} "
+                f"{piece.metal} {piece.colour}."
+            )
         if held.left_m < metres - 1e-6:
             raise BenchError(f"{name} has {held.left_m:.3f} m left, {metres:.3f} m are wanted in one.")
         if name != self.coil_for(step):
             self._plan = None
 
     def back(self, piece: Sequence[Timed] = ()) -> list[Event]:
-        """Takes the last act back, a whole handful where it was attested at once, or what was done to one piece; a cut goes back on its coil."""
+        """Takes the last act back, a whole handful where it was attested at once, or what was done to one piece; a cut
+        goes back on its coil."""
         events = self.bench.back(_id, _now_ms(), piece)
         self._log_all(events)
         return events
@@ -231,8 +250,8 @@ class Build:
         return self._log(self.bench.another_sample(_id(), _now_ms(), step))
 
     def read(self, kind: str, text: str, by: str = "", key: str = "", decimal: str = "") -> Read:
-        """A reading at the step now, or at that of a key, judged by the part's limits. `decimal`: which mark parts decimals, where it
-        isn't the project's: a gauge says a point."""
+        """A reading at the step now, or at that of a key, judged by the part's limits. `decimal`: which mark parts
+        decimals, where it isn't the project's: a gauge says a point."""
         step = self.bench.steps.get(key) if key else self.bench.now
         if step is None:
             raise BenchError("There is no step to measure at.")
@@ -257,7 +276,17 @@ class Build:
             raise InputError(f"“{code}” is no fault known here: {', '.join(DEFECTS)}.")
         told, comes_to = DEFECTS[code]
         one = step.operation
-        act = Defect(code=code, says=told, comes_to=comes_to, note=note[:400], wire=one.wire, side=one.side, tool=one.tool, setting=one.setting, part=one.part)  # fmt: skip
+        act = Defect(
+            code=code,
+            says=told,
+            comes_to=comes_to,
+            note=note[:400],
+            wire=one.wire,
+            side=one.side,
+            tool=one.tool,
+            setting=one.setting,
+            part=one.part,
+        )
         self._say(act, step)
         return act
 
@@ -290,7 +319,8 @@ class Build:
         return self._say(note, step, (text,))
 
     def reset(self, tool: str, setting: str, why: str = "") -> Event:
-        """A die or tool was set anew: what was measured before says nothing of it any more. Measure a sample before the batch goes on."""
+        """A die or tool was set anew: what was measured before says nothing of it any more. Measure a sample before the
+        batch goes on."""
         if not tool:
             raise InputError("Say which tool was set anew.")
         return self._log(self.bench.set_anew(_id(), _now_ms(), tool, setting, why[:200]))
@@ -310,7 +340,8 @@ class Build:
         return self._log_all([event], inputs)[0]
 
     def _log_all(self, said: Sequence[Event], inputs: tuple[str, ...] = ()) -> list[Event]:
-        """All of it on disk or nothing. Every act has the name that stands when it is done. `inputs`: texts they name by their digests."""
+        """All of it on disk or nothing. Every act has the name that stands when it is done. `inputs`: texts they name
+        by their digests."""
         events = []
         for one in said:
             assert not isinstance(one.act, Unknown)
@@ -325,7 +356,11 @@ class Build:
         for one in events:
             self.bench.add(one)
         if not self._shelf.why_read_only:
-            if cut := [(one.id, act.coil, act.coil_m, one.at_ms, f"{act.wire} unit {one.unit}") for one in events if isinstance(act := one.act, Done) and act.coil]:  # fmt: skip
+            if cut := [
+                (one.id, act.coil, act.coil_m, one.at_ms, f"{act.wire} unit {one.unit}")
+                for one in events
+                if isinstance(act := one.act, Done) and act.coil
+            ]:
                 self._shelf.book(cut)
             if back := [act.of for one in events if isinstance(act := one.act, Undo)]:
                 self._shelf.unbook(back)
@@ -345,12 +380,22 @@ def _now_ms() -> int:
 
 
 def begin(
-    project: ProjectFile, name: str, units: Sequence[int], school: str = "", hands: int = 1, station: str = "", hand: str = "", shelf: Path | None = None,
-    wanted: Wanted = always, known: Results | None = None, parts: Shelf | None = None,
-) -> Build:  # fmt: skip
-    """A new build of the revision shown, frozen for it with all that is proposed for it now, of the `parts` on the shelf; `known` are results that
-    will do if they are of its design. StoreError for a name that is taken, InputError while a wire's size is open. Faults that are open
-    stand in `faults` of its first entry: what is built with them is the builder's decision."""
+    project: ProjectFile,
+    name: str,
+    units: Sequence[int],
+    school: str = "",
+    hands: int = 1,
+    station: str = "",
+    hand: str = "",
+    shelf: Path | None = None,
+    wanted: Wanted = always,
+    known: Results | None = None,
+    parts: Shelf | None = None,
+) -> Build:
+    """A new build of the revision shown, frozen for it with all that is proposed for it now, of the `parts` on the
+    shelf; `known` are results that will do if they are of its design. StoreError for a name that is taken, InputError
+    while a wire's size is open. Faults that are open stand in `faults` of its first entry: what is built with them is
+    the builder's decision."""
     if not name.strip() or len(name) > 80:
         raise StoreError("A build needs a name of at most 80 letters.")
     if any(one.build == name for one in _all_events(project, station)):
@@ -389,10 +434,17 @@ def _keep(project: ProjectFile, station: str, event: Event, frozen: Frozen) -> N
 
 
 def resume(
-    project: ProjectFile, name: str = "", station: str = "", hand: str = "", shelf: Path | None = None, wanted: Wanted = always, parts: Shelf | None = None,
-) -> Build:  # fmt: skip
-    """Goes on with a build, the newest where none is named, at the very step, by what it was frozen with: nothing is planned. One begun by an earlier
-    format is planned once more, of the `parts` on the shelf, and frozen. StoreError where there is none."""
+    project: ProjectFile,
+    name: str = "",
+    station: str = "",
+    hand: str = "",
+    shelf: Path | None = None,
+    wanted: Wanted = always,
+    parts: Shelf | None = None,
+) -> Build:
+    """Goes on with a build, the newest where none is named, at the very step, by what it was frozen with: nothing is
+    planned. One begun by an earlier format is planned once more, of the `parts` on the shelf, and frozen. StoreError
+    where there is none."""
     events = _all_events(project, station)
     begun: dict[str, Event] = {}
     for one in events:
@@ -406,20 +458,27 @@ def resume(
 
 
 def plan_once_more(project: ProjectFile, build: str, parts: Shelf | None = None) -> None:
-    """Plans a build of an earlier format once more, and freezes it, if that wasn't done yet and the file may be written."""
+    """Plans a build of an earlier format once more, and freezes it, if that wasn't done yet and the file may be
+    written."""
     mine = project.floor.events(build)
     begun = next((one for one in mine if isinstance(one.act, Begin)), None)
     if begun is not None and not project.read_only:
         _inputs(project, begun, mine, "", always, parts)
 
 
-def _inputs(project: ProjectFile, begun: Event, mine: Sequence[Event], station: str, wanted: Wanted, parts: Shelf | None) -> Frozen:  # fmt: skip
+def _inputs(
+    project: ProjectFile, begun: Event, mine: Sequence[Event], station: str, wanted: Wanted, parts: Shelf | None
+) -> Frozen:
     """What a build was frozen with."""
     act = begun.act
     assert isinstance(act, Begin)
     kept = act if act.order else next((one.act for one in mine if isinstance(one.act, Planned)), None)
     if kept is not None:
-        beside = read_lines(station_path(project.path, station)).inputs if station and station_path(project.path, station).exists() else {}  # fmt: skip
+        beside = (
+            read_lines(station_path(project.path, station)).inputs
+            if station and station_path(project.path, station).exists()
+            else {}
+        )
         if kept.design in beside and kept.order in beside:
             return thawed(beside[kept.design], beside[kept.order])
         return frozen_of(project.floor, kept.design, kept.order)

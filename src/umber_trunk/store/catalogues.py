@@ -32,8 +32,8 @@ _NUMBER = re.compile(r"-?(?:\d+\.?\d*|\.\d+)(?:e-?\d{1,3})?", re.I)
 
 @dataclass(frozen=True)
 class Fault:
-    """One thing wrong: the row (1 is the first part's in JSON, the heading's in CSV), the column or field, what and how to
-    mend it."""
+    """One thing wrong: the row (1 is the first part's in JSON, the heading's in CSV), the column or field, what and how
+    to mend it."""
 
     row: int
     column: str
@@ -80,8 +80,8 @@ def from_json(text: str) -> Reading:
 
 
 def from_csv(text: str) -> Reading:
-    """Parts of a CSV text: a heading row of field names, then one part a row. Ranges are written "0.5-1.0", lists of crimps
-    "0.5:1.15; 0.75:1.3 ± 0.03", cavities "1@-3.5,0; 2@3.5,0"; a field inside another is "area_mm2.low"."""
+    """Parts of a CSV text: a heading row of field names, then one part a row. Ranges are written "0.5-1.0", lists of
+    crimps "0.5:1.15; 0.75:1.3 ± 0.03", cavities "1@-3.5,0; 2@3.5,0"; a field inside another is "area_mm2.low"."""
     delimiter = ";" if text[:4000].split("\n", 1)[0].count(";") > text[:4000].split("\n", 1)[0].count(",") else ","
     if "\t" in text[:4000].split("\n", 1)[0]:
         delimiter = "\t"
@@ -275,7 +275,10 @@ def _odd_crimps(part: Crimped) -> list[str]:
         if b.area_mm2 <= a.area_mm2 * 1.001:
             found.append(f"{b.area_mm2:g} mm² stands twice.")
         elif b.height_mm < a.height_mm:
-            found.append(f"{b.area_mm2:g} mm² at {b.height_mm:g} mm is pressed flatter than {a.area_mm2:g} mm² at {a.height_mm:g} mm.")  # fmt: skip
+            found.append(
+                f"{b.area_mm2:g} mm² at {b.height_mm:g} mm is pressed flatter than {a.area_mm2:g} mm² at "
+                f"{a.height_mm:g} mm."
+            )
     return found
 
 
@@ -300,7 +303,8 @@ def shop_parts(path: Path | None = None) -> tuple[Part, ...]:
 
 
 def stocked_shelf(path: Path | None = None) -> tuple[Shelf, str]:
-    """The parts that ship with the shop's own in front, and what was wrong with those, "" for nothing: then they are left out."""
+    """The parts that ship with the shop's own in front, and what was wrong with those, "" for nothing: then they are
+    left out."""
     try:
         return shop_shelf(shop_parts(path)), ""
     except StoreError as why:

@@ -11,8 +11,14 @@ from umber_trunk.core.make.events import Event, Remake, Scrap, Test
 from umber_trunk.core.printed import PaperTable, Printed
 from umber_trunk.core.results import Results
 
-NOTE = "What was read is what it is certified by. Engineering estimates stand beside it; the applicable code and a licensed person decide on its use."
-NO_PROOF = "This is a record of what was read, no certificate: the unit is not proven. The applicable code and a licensed person decide on its use."
+NOTE = (
+    "What was read is what it is certified by. Engineering estimates stand beside it; the applicable code and a "
+    "licensed person decide on its use."
+)
+NO_PROOF = (
+    "This is a record of what was read, no certificate: the unit is not proven. The applicable code and a "
+    "licensed person decide on its use."
+)
 MOST_NAMES = 60
 
 
@@ -22,8 +28,8 @@ def title_of(record: UnitRecord) -> str:
 
 
 def certificate(results: Results, record: UnitRecord, seal: tuple[int, str], whole: bool = False) -> Printed:
-    """The certificate of one unit, or its test record where it isn't proven: what it is, every test with its band and reading, who; `whole`: with each
-    step, reading and deviation too."""
+    """The certificate of one unit, or its test record where it isn't proven: what it is, every test with its band and
+    reading, who; `whole`: with each step, reading and deviation too."""
     proven = record.proven if record.certain else None
     head = [
         ("Harness", results.design.project.name), ("Unit", record.name), ("Build", f"{record.build} / {record.unit}"), ("Revision", str(record.revision)), ("Begun", moment(record.begun_ms)),
@@ -67,7 +73,9 @@ def certificate(results: Results, record: UnitRecord, seal: tuple[int, str], who
     said = tuple((said_of(act), act.who, moment(event.at_ms)) for event, act in record.said)
     if said:
         tables.append(PaperTable(("Deviations, releases, repairs", "Who", "When"), (0.66, 0.16, 0.18), (), said))
-    struck = tuple((f"entry {one.n}, {one.kind}", f"{act.who}: {act.why}", moment(at.at_ms)) for one, at, act in record.struck)  # fmt: skip
+    struck = tuple(
+        (f"entry {one.n}, {one.kind}", f"{act.who}: {act.why}", moment(at.at_ms)) for one, at, act in record.struck
+    )
     if struck:
         tables.append(PaperTable(("Struck", "Who and why", "When"), (0.3, 0.52, 0.18), (), struck))
     decided = decision_rows(results.design)
@@ -183,13 +191,34 @@ def plain(record: UnitRecord, seal: tuple[int, str]) -> dict[str, Any]:
     }
     proven = record.proven
     return {
-        "title": title_of(record), "build": record.build, "unit": record.unit, "serial": record.serial, "revision": record.revision, "state": record.state, "why": record.why, "begun_ms": record.begun_ms,
-        "as_is": {"at_ms": record.as_is[0].at_ms, **dict(record.as_is[0].data)} if record.as_is is not None else None, "design": record.design, "order": record.order,
-        "hands": sorted(record.hands), "tools": sorted([t, s] for t, s in record.tools), "coils": {coil: sorted(wires) for coil, wires in sorted(record.coils.items())},
-        "steps": [{"step": key, "at_ms": e.at_ms, **dict(e.data)} for key, e in record.done.items()], "steps_left": record.left, **events,
-        "struck": [{"entry": one.n, "kind": one.kind, "who": act.who, "why": act.why, "at_ms": at.at_ms} for one, at, act in record.struck],
-        "proven": {"at_ms": proven.at_ms, "ok": True, "who": proven.who, "tests": proven.tests} if proven is not None else None, "log_entries": seal[0], "seal": seal[1], "cannot_tell": list(record.untold),
-    }  # fmt: skip
+        "title": title_of(record),
+        "build": record.build,
+        "unit": record.unit,
+        "serial": record.serial,
+        "revision": record.revision,
+        "state": record.state,
+        "why": record.why,
+        "begun_ms": record.begun_ms,
+        "as_is": {"at_ms": record.as_is[0].at_ms, **dict(record.as_is[0].data)} if record.as_is is not None else None,
+        "design": record.design,
+        "order": record.order,
+        "hands": sorted(record.hands),
+        "tools": sorted([t, s] for t, s in record.tools),
+        "coils": {coil: sorted(wires) for coil, wires in sorted(record.coils.items())},
+        "steps": [{"step": key, "at_ms": e.at_ms, **dict(e.data)} for key, e in record.done.items()],
+        "steps_left": record.left,
+        **events,
+        "struck": [
+            {"entry": one.n, "kind": one.kind, "who": act.who, "why": act.why, "at_ms": at.at_ms}
+            for one, at, act in record.struck
+        ],
+        "proven": {"at_ms": proven.at_ms, "ok": True, "who": proven.who, "tests": proven.tests}
+        if proven is not None
+        else None,
+        "log_entries": seal[0],
+        "seal": seal[1],
+        "cannot_tell": list(record.untold),
+    }
 
 
 def rows(record: UnitRecord) -> list[list[str | int | float | None]]:
@@ -201,10 +230,38 @@ def rows(record: UnitRecord) -> list[list[str | int | float | None]]:
     for e, act in record.tests:
         value = None if act.over else act.value
         found.append(
-            [record.name, act.test, act.n, act.a, act.b, value, act.unit, act.low, act.high, "yes" if act.ok else "no", act.by, moment(e.at_ms), *of]
-        )  # fmt: skip
+            [
+                record.name,
+                act.test,
+                act.n,
+                act.a,
+                act.b,
+                value,
+                act.unit,
+                act.low,
+                act.high,
+                "yes" if act.ok else "no",
+                act.by,
+                moment(e.at_ms),
+                *of,
+            ]
+        )
     for e, read in record.readings:
         found.append(
-            [record.name, read.what, e.step, "", "", read.value, read.unit, read.low, read.high, read.verdict, read.by, moment(e.at_ms), *of]
-        )  # fmt: skip
+            [
+                record.name,
+                read.what,
+                e.step,
+                "",
+                "",
+                read.value,
+                read.unit,
+                read.low,
+                read.high,
+                read.verdict,
+                read.by,
+                moment(e.at_ms),
+                *of,
+            ]
+        )
     return found

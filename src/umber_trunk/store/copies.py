@@ -27,7 +27,8 @@ MOST_A_DAY = 20
 
 @dataclass(frozen=True)
 class Copy:
-    """One copy: where it lies, the name of its harness file, the day, its size in bytes, which of the day it is, from 1."""
+    """One copy: where it lies, the name of its harness file, the day, its size in bytes, which of the day it is, from
+    1."""
 
     path: Path
     name: str
@@ -49,9 +50,10 @@ def folder_of(path: Path, project: str) -> Path:
 
 
 def keep(path: Path, project: str, data: bytes, today: date | None = None) -> bool:
-    """Keeps a harness file's bytes as the copy of today and lets those of more than a month before go. Bytes that are no whole harness file are
-    never kept, and an earlier copy of the day gives its place only to one that holds all it holds: otherwise both are kept. False where
-    nothing was kept, the folder can't be written, say: the harness file itself is what counts."""
+    """Keeps a harness file's bytes as the copy of today and lets those of more than a month before go. Bytes that are
+    no whole harness file are never kept, and an earlier copy of the day gives its place only to one that holds all it
+    holds: otherwise both are kept. False where nothing was kept, the folder can't be written, say: the harness file
+    itself is what counts."""
     day, folder = today or date.today(), folder_of(path, project)
     try:
         holds = _holds(data)
@@ -77,8 +79,8 @@ def keep(path: Path, project: str, data: bytes, today: date | None = None) -> bo
 
 
 def _holds(data: bytes) -> frozenset[tuple[str, int, str]] | None:
-    """The seals of a harness file's revisions and log entries, those that are what was written; None where the bytes are no sound harness file whose
-    design can be read."""
+    """The seals of a harness file's revisions and log entries, those that are what was written; None where the bytes
+    are no sound harness file whose design can be read."""
     if not data.startswith(SQLITE_HEAD):
         return None
     db = sqlite3.connect(":memory:", isolation_level=None)

@@ -27,17 +27,21 @@ SMALLEST = 512
 """Bytes of the smallest database there can be."""
 
 FLOOR_4 = {
-    "log": "CREATE TABLE log (n INTEGER PRIMARY KEY, id TEXT NOT NULL UNIQUE, build TEXT NOT NULL, made INTEGER NOT NULL, body TEXT NOT NULL)",
+    "log": "CREATE TABLE log (n INTEGER PRIMARY KEY, id TEXT NOT NULL UNIQUE, build TEXT NOT NULL, made INTEGER NOT "
+    "NULL, body TEXT NOT NULL)",
     "coil": "CREATE TABLE coil (id TEXT PRIMARY KEY, body TEXT NOT NULL)",
-    "booking": "CREATE TABLE booking (id TEXT PRIMARY KEY, coil TEXT NOT NULL, tenths INTEGER NOT NULL, what TEXT NOT NULL)",
+    "booking": "CREATE TABLE booking (id TEXT PRIMARY KEY, coil TEXT NOT NULL, tenths INTEGER NOT NULL, what TEXT NOT "
+    "NULL)",
 }
 FLOOR_5 = FLOOR_4 | {
-    "log": "CREATE TABLE log (n INTEGER PRIMARY KEY, id TEXT NOT NULL UNIQUE, build TEXT NOT NULL, made INTEGER NOT NULL, body TEXT NOT NULL, seal TEXT NOT NULL, unit INTEGER NOT NULL, UNIQUE (build, unit, n))",
-    "mark": "CREATE TABLE mark (word TEXT NOT NULL, build TEXT NOT NULL, unit INTEGER NOT NULL, PRIMARY KEY (word, build, unit)) WITHOUT ROWID",
+    "log": "CREATE TABLE log (n INTEGER PRIMARY KEY, id TEXT NOT NULL UNIQUE, build TEXT NOT NULL, made INTEGER NOT "
+    "NULL, body TEXT NOT NULL, seal TEXT NOT NULL, unit INTEGER NOT NULL, UNIQUE (build, unit, n))",
+    "mark": "CREATE TABLE mark (word TEXT NOT NULL, build TEXT NOT NULL, unit INTEGER NOT NULL, PRIMARY KEY (word, "
+    "build, unit)) WITHOUT ROWID",
 }
 FLOOR = FLOOR_5 | {"input": "CREATE TABLE input (digest TEXT PRIMARY KEY, body BLOB NOT NULL)"}
-"""What happens on the floor: the sealed log of builds, the words units are found by, what builds and proofs were frozen with, coils and what was
-cut from them; only ever added to."""
+"""What happens on the floor: the sealed log of builds, the words units are found by, what builds and proofs were frozen
+with, coils and what was cut from them; only ever added to."""
 TABLES = {
     1: {"revision": "CREATE TABLE revision (seq INTEGER PRIMARY KEY, label TEXT NOT NULL, design TEXT NOT NULL)"},
     2: {
@@ -45,7 +49,8 @@ TABLES = {
         "state": "CREATE TABLE state (name TEXT PRIMARY KEY, value TEXT NOT NULL)",
     },
     3: {
-        "revision": "CREATE TABLE revision (seq INTEGER PRIMARY KEY, parent INTEGER, base INTEGER, made INTEGER NOT NULL, "
+        "revision": "CREATE TABLE revision (seq INTEGER PRIMARY KEY, parent INTEGER, base INTEGER, made INTEGER NOT "
+        "NULL, "
         "label TEXT NOT NULL, body BLOB NOT NULL, seal BLOB NOT NULL)",
         "frozen": "CREATE TABLE frozen (seq INTEGER PRIMARY KEY, name TEXT NOT NULL, made INTEGER NOT NULL)",
         "state": "CREATE TABLE state (name TEXT PRIMARY KEY, value TEXT NOT NULL)",
@@ -57,9 +62,15 @@ TABLES[6] = TABLES[3] | FLOOR
 """Schema version → its tables, each by the very statement that makes it."""
 
 _ALLOWED = {
-    sqlite3.SQLITE_SELECT, sqlite3.SQLITE_READ, sqlite3.SQLITE_INSERT, sqlite3.SQLITE_UPDATE, sqlite3.SQLITE_DELETE,
-    sqlite3.SQLITE_TRANSACTION, sqlite3.SQLITE_FUNCTION, sqlite3.SQLITE_PRAGMA,
-}  # fmt: skip
+    sqlite3.SQLITE_SELECT,
+    sqlite3.SQLITE_READ,
+    sqlite3.SQLITE_INSERT,
+    sqlite3.SQLITE_UPDATE,
+    sqlite3.SQLITE_DELETE,
+    sqlite3.SQLITE_TRANSACTION,
+    sqlite3.SQLITE_FUNCTION,
+    sqlite3.SQLITE_PRAGMA,
+}
 _SCHEMA_CHANGES = {
     sqlite3.SQLITE_CREATE_TABLE,
     sqlite3.SQLITE_DROP_TABLE,
@@ -110,8 +121,12 @@ def hardened(db: sqlite3.Connection) -> sqlite3.Connection:
     db.text_factory = lambda data: data.decode("utf-8", "replace")
     until = time.monotonic() + MOST_SECONDS
     db.set_progress_handler(lambda: int(time.monotonic() > until), 100_000)
-    for limit, most in ((sqlite3.SQLITE_LIMIT_ATTACHED, 0), (sqlite3.SQLITE_LIMIT_TRIGGER_DEPTH, 0),
-                        (sqlite3.SQLITE_LIMIT_EXPR_DEPTH, 100), (sqlite3.SQLITE_LIMIT_LENGTH, MOST_BYTES)):  # fmt: skip
+    for limit, most in (
+        (sqlite3.SQLITE_LIMIT_ATTACHED, 0),
+        (sqlite3.SQLITE_LIMIT_TRIGGER_DEPTH, 0),
+        (sqlite3.SQLITE_LIMIT_EXPR_DEPTH, 100),
+        (sqlite3.SQLITE_LIMIT_LENGTH, MOST_BYTES),
+    ):
         db.setlimit(limit, most)
     for pragma in ("trusted_schema = OFF", "cell_size_check = ON", "mmap_size = 0", "synchronous = FULL"):
         db.execute(f"PRAGMA {pragma}")
@@ -209,8 +224,9 @@ def _journal(path: Path) -> bool:
 
 
 def _put_aside_foreign(path: Path) -> None:
-    """A journal that a kill left may be of the file that was here before: rolled back into another it would spoil that. Where a copy is whole
-    without it and isn't with it, it is put aside. Asked by the writer alone, who holds the lock."""
+    """A journal that a kill left may be of the file that was here before: rolled back into another it would spoil that.
+    Where a copy is whole without it and isn't with it, it is put aside. Asked by the writer alone, who holds the
+    lock."""
     real = Path(os.path.realpath(path))
     with suppress(OSError):
         if not _whole_copy(real, True) and _whole_copy(real, False):
@@ -277,7 +293,8 @@ def in_memory(db: sqlite3.Connection) -> sqlite3.Connection:
 
 
 def refuse_foreign(path: Path) -> None:
-    """StoreError for what is no harness file at first sight. Nothing is opened: another thread may be writing it just now."""
+    """StoreError for what is no harness file at first sight. Nothing is opened: another thread may be writing it just
+    now."""
     if ordinary(path) < SMALLEST:
         raise StoreError(f"{path.name} is not an Umber Trunk harness file.")
 
@@ -329,7 +346,8 @@ class Guard(Protocol):
 
 
 class Transaction:
-    """All or nothing; environment errors become a StoreError and leave the file as it was. A file that a guard doesn't know again is left alone."""
+    """All or nothing; environment errors become a StoreError and leave the file as it was. A file that a guard doesn't
+    know again is left alone."""
 
     def __init__(self, db: sqlite3.Connection, path: Path, guard: Guard | None = None) -> None:
         self.db = db
@@ -364,4 +382,7 @@ class Transaction:
                 self.guard.after()
 
     def _sentence(self, why: sqlite3.Error) -> str:
-        return f"{self.path.name} could not be written ({why}); the last change is not in it. Free the disk or save elsewhere."
+        return (
+            f"{self.path.name} could not be written ({why}); the last change is not in it. Free the disk or save "
+            "elsewhere."
+        )

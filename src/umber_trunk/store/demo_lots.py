@@ -1,5 +1,5 @@
-"""Lots of the demos as they stand on the bench: the landing tractor half built, six units, a die that drifts, coils partly cut; the brine loops
-built and proven, so that a unit can be looked up."""
+"""Lots of the demos as they stand on the bench: the landing tractor half built, six units, a die that drifts, coils
+partly cut; the brine loops built and proven, so that a unit can be looked up."""
 
 from __future__ import annotations
 
@@ -44,7 +44,10 @@ def built(project: ProjectFile, name: str, units: int, hand: str, share: float) 
     draw = random.Random(29)
     coils = _coils(results, units)
     project.floor.put_coils(coils, BEGAN_MS)
-    from_coil = {(c.piece.wire, c.piece.unit): c.coil for c in plan_cuts(coils, [*pieces(results, units), *sample_pieces(results)]).cuts}  # fmt: skip
+    from_coil = {
+        (c.piece.wire, c.piece.unit): c.coil
+        for c in plan_cuts(coils, [*pieces(results, units), *sample_pieces(results)]).cuts
+    }
     frozen = freeze(results, order, __version__)
     design, digest = frozen.digests
     data = {"units": list(order.units), "school": order.school, "hands": 1, "revision": project.head, "harness": project.id, "hand": hand, "version": __version__, "design": design, "order": digest}  # fmt: skip
@@ -67,7 +70,13 @@ def built(project: ProjectFile, name: str, units: int, hand: str, share: float) 
             height = limits_of(shelf, one, "height")
             middle = (height.low + height.high) / 2 if height.low is not None and height.high is not None else 1.5
             worn = one.part == WORN and one.area_mm2 < 1.2
-            presses[key] = Press(middle, WEAR_MM if worn else 0.0, SCATTER_MM, 2.1 * (limits_of(shelf, one, "pull").low or 100), seed=zlib.crc32(f"{SEED} {key}".encode()))  # fmt: skip
+            presses[key] = Press(
+                middle,
+                WEAR_MM if worn else 0.0,
+                SCATTER_MM,
+                2.1 * (limits_of(shelf, one, "pull").low or 100),
+                seed=zlib.crc32(f"{SEED} {key}".encode()),
+            )
         if one.op == "crimp":
             presses[key].crimp()
             if not one.sample and limits_of(shelf, one, "height").low is not None and draw.random() < 0.7:

@@ -1,7 +1,8 @@
-"""A line to an instrument: a question goes out, one whole line comes back within one limit of time, or a sentence says why not.
+"""A line to an instrument: a question goes out, one whole line comes back within one limit of time, or a sentence says
+why not.
 
-Addresses: "tcp:HOST:PORT", "/dev/…" for a serial line, "visa:RESOURCE"; behind them "?wait=8" for a device that takes longer than 3 s, and for
-serial lines "?baud=9600". The only way anything is read from a device.
+Addresses: "tcp:HOST:PORT", "/dev/…" for a serial line, "visa:RESOURCE"; behind them "?wait=8" for a device that takes
+longer than 3 s, and for serial lines "?baud=9600". The only way anything is read from a device.
 """
 
 from __future__ import annotations
@@ -54,7 +55,8 @@ def parse_address(text: str, what: str = "gauge", wait_s: float = WAIT_S) -> Add
             wait_s = float(value)
         else:
             raise InputError(
-                f"“{name[:20]}={value[:20]}” is nothing {place[:40]} can be set to: ?wait=S (up to {MOST_WAIT_S:g}) and, on a serial line, ?baud= one of {', '.join(map(str, BAUDS))}."
+                f"“{name[:20]}={value[:20]}” is nothing {place[:40]} can be set to: ?wait=S (up to {MOST_WAIT_S:g}) "
+                f"and, on a serial line, ?baud= one of {', '.join(map(str, BAUDS))}."
             )
     return Address(place, wait_s, baud)
 
@@ -74,8 +76,8 @@ class _Wire(Protocol):
 
 
 class Device:
-    """An open instrument; `what` is what it is called in what is said. After a line that failed it is closed: a late answer would be taken for the
-    next one's. StoreError for every fault of device or line."""
+    """An open instrument; `what` is what it is called in what is said. After a line that failed it is closed: a late
+    answer would be taken for the next one's. StoreError for every fault of device or line."""
 
     def __init__(self, address: str, what: str = "gauge", wait_s: float = WAIT_S) -> None:
         self.address, self.what = address, what
@@ -112,7 +114,8 @@ class Device:
         self._held = b""
         if late.strip():
             raise StoreError(
-                f"The {self.what} at {self.address} answered more than it was asked ({late[:40]!r}): its readings are out of step. Measure again."
+                f"The {self.what} at {self.address} answered more than it was asked ({late[:40]!r}): its readings are "
+                "out of step. Measure again."
             )
         return answer.decode("utf-8", "replace").strip()
 
@@ -132,7 +135,8 @@ class Device:
         self.close()
         kind = UnpluggedError if isinstance(why, OSError) and not isinstance(why, TimeoutError) else StoreError
         return kind(
-            f"The {self.what} at {self.address} was lost: {told(why)}. What was read before is kept; connect it again and go on."
+            f"The {self.what} at {self.address} was lost: {told(why)}. What was read before is kept; connect it again "
+            "and go on."
         )
 
     @property

@@ -52,10 +52,28 @@ def facts_of(project: ProjectFile, results: Results | None, wanted: Wanted = alw
 
             plan = plan_cuts(coils, todo, wanted=wanted)
             found += [
-                Finding.of("kit.short", Severity.WARNING, "kit", "coils", one.what, what=one.what, metres=one.metres, wires=", ".join(one.wires[:MOST_NAMED]))
+                Finding.of(
+                    "kit.short",
+                    Severity.WARNING,
+                    "kit",
+                    "coils",
+                    one.what,
+                    what=one.what,
+                    metres=one.metres,
+                    wires=", ".join(one.wires[:MOST_NAMED]),
+                )
                 for one in short_of(plan.short)
-            ]  # fmt: skip
-    return Facts(tuple(builds), tuple(units), trust.entries, max(trust.entries - trust.signed_to, 0), trust.wrong, said, tuple(found), tuple(todo))  # fmt: skip
+            ]
+    return Facts(
+        tuple(builds),
+        tuple(units),
+        trust.entries,
+        max(trust.entries - trust.signed_to, 0),
+        trust.wrong,
+        said,
+        tuple(found),
+        tuple(todo),
+    )
 
 
 def warmed(project: ProjectFile) -> None:

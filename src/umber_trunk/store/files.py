@@ -42,7 +42,8 @@ class DamagedError(StoreError):
 def damaged(name: str, why: str) -> DamagedError:
     """What to say of a harness file that can't be followed."""
     return DamagedError(
-        f"{name} is damaged: {why}. Leave it as it is; the copies kept by day (umber copies) may hold it whole, and umber salvage takes out what is whole in it."
+        f"{name} is damaged: {why}. Leave it as it is; the copies kept by day (umber copies) may hold it whole, and "
+        "umber salvage takes out what is whole in it."
     )
 
 
@@ -91,8 +92,8 @@ def _ordinary(path: Path, mode: int) -> None:
 
 
 def ordinary(path: Path) -> int:
-    """The bytes of an ordinary file, without opening it: closing a file gives up every lock that this process has on it, and SQLite may hold one.
-    StoreError as of `read_whole`."""
+    """The bytes of an ordinary file, without opening it: closing a file gives up every lock that this process has on
+    it, and SQLite may hold one. StoreError as of `read_whole`."""
     with _reading(path):
         kind = os.stat(path)
     _ordinary(path, kind.st_mode)
@@ -178,7 +179,8 @@ def write_whole(path: Path, data: bytes, fresh: bool = False) -> None:
 
 
 def put_whole(target: Path, data: bytes, fresh: bool = False, private: bool = False) -> None:
-    """`write_whole` without looking at what is there: for files of our own. `private`: nobody else may read it, whatever stood there before."""
+    """`write_whole` without looking at what is there: for files of our own. `private`: nobody else may read it,
+    whatever stood there before."""
     part = target.with_name(f".umber-{secrets.token_hex(8)}.part")
     try:
         handle = os.open(part, os.O_CREAT | os.O_EXCL | os.O_WRONLY | os.O_CLOEXEC, 0o600 if private else 0o666)

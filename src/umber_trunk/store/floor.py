@@ -1,8 +1,8 @@
 """The shop floor on disk: the log of builds and the coils, inside a harness file or in the shop's own shelf file.
 
-The log is sealed entry on entry and only ever added to, each event under an id of its own, so that reading it twice or merging another station's
-adds nothing twice. A coil's rest is its length less what is booked on it; each cut books under its event's id, each undo takes
-just that booking back.
+The log is sealed entry on entry and only ever added to, each event under an id of its own, so that reading it twice or
+merging another station's adds nothing twice. A coil's rest is its length less what is booked on it; each cut books
+under its event's id, each undo takes just that booking back.
 """
 
 from __future__ import annotations
@@ -71,8 +71,8 @@ class Held:
 
 @dataclass(frozen=True)
 class Trust:
-    """What a look at the whole log came to: `wrong` is "" while every entry is as it was written; `signed_to` the last entry a signature
-    covers; `by` the keys that signed, with the name each gave itself."""
+    """What a look at the whole log came to: `wrong` is "" while every entry is as it was written; `signed_to` the last
+    entry a signature covers; `by` the keys that signed, with the name each gave itself."""
 
     wrong: str
     entries: int
@@ -83,7 +83,8 @@ class Trust:
 
 @dataclass(frozen=True)
 class Looked:
-    """The last look at a log: `at` which (entries, seal, others' writes, own writes), what was found, the words and texts that were seen."""
+    """The last look at a log: `at` which (entries, seal, others' writes, own writes), what was found, the words and
+    texts that were seen."""
 
     at: tuple[int, str, int, int]
     trust: Trust
@@ -93,7 +94,8 @@ class Looked:
 
 @dataclass
 class Kept:
-    """What one open file was worked out to hold, for as long as it is open: texts by their digest, and the last look at the log."""
+    """What one open file was worked out to hold, for as long as it is open: texts by their digest, and the last look at
+    the log."""
 
     made: Memo = field(default_factory=Memo)
     looked: Looked | None = None
@@ -125,7 +127,8 @@ class Floor:
         return [read_event(self.path.name, *row) for row in rows]
 
     def events_of(self, build: str, units: Collection[int]) -> list[Event]:
-        """What was logged of some units of a build, of all its units together, and of the whole log; everything of it, where 0 is among the units."""
+        """What was logged of some units of a build, of all its units together, and of the whole log; everything of it,
+        where 0 is among the units."""
         if 0 in units:
             return self.events_of_build(build)
         with self._reading():
@@ -161,8 +164,8 @@ class Floor:
     def append_with(
         self, events: Iterable[Event], inputs: Iterable[str], signed: str = "", station: Station | None = None
     ) -> int:
-        """Adds events, the texts they name by their digests, and, where `signed` says at the close of what, this station's signature over all
-        so far: all of it or nothing. How many events were new."""
+        """Adds events, the texts they name by their digests, and, where `signed` says at the close of what, this
+        station's signature over all so far: all of it or nothing. How many events were new."""
         from umber_trunk.store.station import this_station  # here: logs are read without it
 
         rows = [(one.id, one.build, one.at_ms, _body(one)) for one in events]
@@ -177,7 +180,8 @@ class Floor:
             return added
 
     def _sign(self, station: Station, what: str) -> None:
-        """This station's signature over the chain, inside a transaction; none where nothing was added since its last."""
+        """This station's signature over the chain, inside a transaction; none where nothing was added since its
+        last."""
         entries, seal = self.seal()
         last = self.said_at(entries)
         if last is None or isinstance(last[1].act, Signed):
@@ -211,8 +215,8 @@ class Floor:
         return text
 
     def trust(self) -> Trust:
-        """A look at the whole log: every seal, every column read beside it, every text that was frozen, every signature. Kept while the log
-        stays as it is."""
+        """A look at the whole log: every seal, every column read beside it, every text that was frozen, every
+        signature. Kept while the log stays as it is."""
         with self._reading():
             last = self._db.execute("SELECT n, seal FROM log ORDER BY n DESC LIMIT 1").fetchone() or (0, FIRST)
             version = int(self._db.execute("PRAGMA data_version").fetchone()[0])
@@ -226,7 +230,8 @@ class Floor:
         return known.trust
 
     def _looked_at(self, at: tuple[int, str, int, int], known: Looked | None) -> Looked:
-        """A look at what is new, where only this program wrote since the last and that found nothing wrong; else at everything."""
+        """A look at what is new, where only this program wrote since the last and that found nothing wrong; else at
+        everything."""
         from umber_trunk.store.station import signed_well
 
         if known is None or known.trust.wrong or known.at[2] != at[2] or (self.seal_at(known.at[0]) != known.at[1]):
@@ -248,10 +253,14 @@ class Floor:
         number = broken_at((tuple(row[:5]) for row in rows), before)
         if number is not None:
             return found(
-                f"entry {start + number} of the log isn’t what was written: it or one before it was changed or taken out"
+                f"entry {start + number} of the log isn’t what was written: it or one before it was changed or taken "
+                "out"
             )
         if held is not None and str(held[0]) != _sealed_state(entries, seal):
-            return found(f"the log doesn’t end as it did: entries were taken from its end or put there by another hand ({entries} are here)")  # fmt: skip
+            return found(
+                "the log doesn’t end as it did: entries were taken from its end or put there by another hand "
+                f"({entries} are here)"
+            )
         for place, row in enumerate(rows, start + 1):
             try:
                 one = read_event(self.path.name, row[0], row[1], row[2], row[3], row[5])
@@ -264,8 +273,13 @@ class Floor:
             if missing := next((name for name in _named(act) if name not in inputs), ""):
                 return found(f"entry {place} names what is kept with it ({missing[:12]} …), which isn’t here")
             if isinstance(act, Signed):
-                if (act.entries, act.seal) != (place - 1, before) or not signed_well(act.key, self.harness, act.entries, act.seal, act.what, act.signature):  # fmt: skip
-                    return found(f"entry {place} is a signature of {act.name or 'a station'} that doesn’t hold: something before it was written anew")  # fmt: skip
+                if (act.entries, act.seal) != (place - 1, before) or not signed_well(
+                    act.key, self.harness, act.entries, act.seal, act.what, act.signature
+                ):
+                    return found(
+                        f"entry {place} is a signature of {act.name or 'a station'} that doesn’t hold: something "
+                        "before it was written anew"
+                    )
                 signed_to = place
                 by[act.key] = act.name
             before = str(row[4])
@@ -305,8 +319,8 @@ class Floor:
         return (str(row[0]), read_event(self.path.name, *row[1:])) if row is not None else None
 
     def units(self, words: str, begins: bool = False) -> list[tuple[str, int]]:
-        """(build, unit) of every unit that these words lead to, such as “coil C12”, or that words which begin so do; unit 0 for a whole build. What
-        was taken back leads there too: the log is only added to."""
+        """(build, unit) of every unit that these words lead to, such as “coil C12”, or that words which begin so do;
+        unit 0 for a whole build. What was taken back leads there too: the log is only added to."""
         said = " ".join(words.lower().split())
         question, values = ("word >= ? AND word < ?", (said, said + "\uffff")) if begins else ("word = ?", (said,))
         with self._reading():
@@ -366,8 +380,8 @@ class Floor:
                 self._db.execute("INSERT OR REPLACE INTO coil VALUES (?, ?)", (coil.id, json.dumps(body)))
 
     def book(self, cuts: Iterable[tuple[str, str, float, int, str]]) -> None:
-        """Cuts off coils: (event id, coil, metres, when, what). One booked already, or from before the coil was counted, or of a
-        coil that isn't here, changes nothing."""
+        """Cuts off coils: (event id, coil, metres, when, what). One booked already, or from before the coil was
+        counted, or of a coil that isn't here, changes nothing."""
         self._may_write()
         with Transaction(self._db, self.path, self._guard):
             for event_id, coil, metres, at_ms, what in cuts:
@@ -375,7 +389,9 @@ class Floor:
                 if row is None or int(json.loads(row[0]).get("since", 0)) > at_ms:
                     continue
                 tenths = -int(-metres * TENTHS // 1)
-                self._db.execute("INSERT OR IGNORE INTO booking VALUES (?, ?, ?, ?)", (event_id, coil, tenths, what[:200]))  # fmt: skip
+                self._db.execute(
+                    "INSERT OR IGNORE INTO booking VALUES (?, ?, ?, ?)", (event_id, coil, tenths, what[:200])
+                )
 
     def unbook(self, event_ids: Iterable[str]) -> None:
         """Cuts that were undone: the length is back on its coil."""
@@ -403,7 +419,8 @@ class Floor:
         return str(row[0]) if row else ""
 
     def waive(self, who: str, why: str) -> None:
-        """Somebody says that this harness is made without a shelf being read. StoreError where the file can't be changed."""
+        """Somebody says that this harness is made without a shelf being read. StoreError where the file can't be
+        changed."""
         self._may_write()
         with Transaction(self._db, self.path, self._guard):
             self._db.execute(
@@ -440,8 +457,8 @@ class Floor:
 
 
 def add_sealed(db: sqlite3.Connection, name: str, rows: Iterable[tuple[str, str, int, str]]) -> int:
-    """Adds entries (id, build, moment, body), each sealed on the one before, with the words their units are found by; those known are left
-    out. How many were new. Inside a transaction of the caller's."""
+    """Adds entries (id, build, moment, body), each sealed on the one before, with the words their units are found by;
+    those known are left out. How many were new. Inside a transaction of the caller's."""
     last = db.execute("SELECT n, seal FROM log ORDER BY n DESC LIMIT 1").fetchone()
     number, before = (int(last[0]), str(last[1])) if last else (0, FIRST)
     added = 0
@@ -482,12 +499,14 @@ def _sealed_state(entries: int, seal: str) -> str:
 
 
 def keep_booked(floor: Floor, events: Sequence[Event]) -> None:
-    """Brings the shelf to what the log says: every cut that stands is booked, every one undone is not. Does no harm twice."""
+    """Brings the shelf to what the log says: every cut that stands is booked, every one undone is not. Does no harm
+    twice."""
     undone = {act.of for one in events if isinstance(act := one.act, Undo)}
     cuts = [
         (one.id, act.coil, act.coil_m, one.at_ms, f"{act.wire} unit {one.unit}")
-        for one in events if isinstance(act := one.act, Done) and act.coil and one.id not in undone
-    ]  # fmt: skip
+        for one in events
+        if isinstance(act := one.act, Done) and act.coil and one.id not in undone
+    ]
     known = floor.booked()
     if fresh := [cut for cut in cuts if cut[0] not in known]:
         floor.book(fresh)
@@ -506,7 +525,15 @@ def read_event(name: str, event_id: Any, build: Any, made: Any, body: Any, n: in
     """An entry of the log from its columns. StoreError, with the name of the file, for one that can't be read."""
     try:
         plain = json.loads(body)
-        return Event(str(event_id), str(build), int(made), act_of(plain["kind"], plain["data"]), int(plain["unit"]), str(plain["step"]), n)  # fmt: skip
+        return Event(
+            str(event_id),
+            str(build),
+            int(made),
+            act_of(plain["kind"], plain["data"]),
+            int(plain["unit"]),
+            str(plain["step"]),
+            n,
+        )
     except (ValueError, TypeError, KeyError) as why:
         raise damaged(name, f"an entry of its log can't be read ({str(event_id)[:40]})") from why
 
@@ -522,14 +549,19 @@ def _held(name: str, coil: Any, body: Any, tenths: Any, cuts: Any) -> Held:
 
 @contextmanager
 def shelf_file(path: Path, make: bool = False) -> Iterator[Floor]:
-    """The shop's own shelf beside the harness files; made first where asked for and nothing is there. StoreError for what is none."""
+    """The shop's own shelf beside the harness files; made first where asked for and nothing is there. StoreError for
+    what is none."""
     if make and not path.exists():
         put_whole(path, _new_shelf(), fresh=True)
     database_path = path.absolute()
     try:
         if ordinary(path) < database.SMALLEST:  # not opened: this process may be writing it just now
             raise StoreError(f"{path.name} is no shelf file.")
-        db = hardened(sqlite3.connect(f"{database_path.as_uri()}?mode=rw", uri=True, isolation_level=None, timeout=database.WAIT_S))  # fmt: skip
+        db = hardened(
+            sqlite3.connect(
+                f"{database_path.as_uri()}?mode=rw", uri=True, isolation_level=None, timeout=database.WAIT_S
+            )
+        )
     except sqlite3.Error as why:
         if getattr(why, "sqlite_errorcode", 0) == sqlite3.SQLITE_NOTADB:
             raise StoreError(f"{path.name} is no shelf file.") from why
@@ -560,13 +592,18 @@ def _check_shelf(db: sqlite3.Connection, path: Path) -> None:
         raise StoreError(f"{path.name} is no shelf file.")
     if db.execute("PRAGMA user_version").fetchone()[0] != 1:
         raise StoreError(f"{path.name} was made by a newer Umber Trunk; update the program to open it.")
-    found = {str(name): str(sql) for kind, name, sql in db.execute("SELECT type, name, sql FROM sqlite_master") if sql is not None}  # fmt: skip
+    found = {
+        str(name): str(sql)
+        for kind, name, sql in db.execute("SELECT type, name, sql FROM sqlite_master")
+        if sql is not None
+    }
     if found != SHELF_TABLES:
         raise StoreError(f"{path.name} holds what is no part of a shelf file; nothing in it was run.")
 
 
 def times_of(events: Iterable[Event]) -> list[tuple[str, str, float, int]]:
-    """(operation, tool, seconds a piece, pieces) of what was done and not taken back; a handful attested at once is one time, the mean of its pieces."""
+    """(operation, tool, seconds a piece, pieces) of what was done and not taken back; a handful attested at once is one
+    time, the mean of its pieces."""
     rows = list(events)
     undone = {act.of for one in rows if isinstance(act := one.act, Undo)}
     found: dict[object, list[tuple[str, str, float]]] = {}

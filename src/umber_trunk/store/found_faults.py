@@ -1,6 +1,8 @@
-"""How many faults of each kind the shop itself found: with the program's first guess it says how often each is met, and so who is suspected first.
+"""How many faults of each kind the shop itself found: with the program's first guess it says how often each is met, and
+so who is suspected first.
 
-A small file of this user's, private, that can be read, edited and deleted; a proof that has begun keeps the figures it began with.
+A small file of this user's, private, that can be read, edited and deleted; a proof that has begun keeps the figures it
+began with.
 """
 
 from __future__ import annotations
@@ -24,8 +26,8 @@ def found_faults() -> dict[str, int]:
 
 
 def set_found(kind: str, many: int) -> None:
-    """Says how many faults of a kind the shop found in all. InputError for a kind there is none of or a count that can't be, StoreError where it
-    can't be kept."""
+    """Says how many faults of a kind the shop found in all. InputError for a kind there is none of or a count that
+    can't be, StoreError where it can't be kept."""
     if kind not in SHARES:
         raise InputError(f"{quoted(kind)} is no kind of fault that is counted: {', '.join(SHARES)}.")
     if not 0 <= many <= MOST:
@@ -35,7 +37,8 @@ def set_found(kind: str, many: int) -> None:
 
 
 def count_found(kind: str) -> None:
-    """One fault more of a kind; a nut is a joint, and what isn't counted, such as the meter's own leads, changes nothing."""
+    """One fault more of a kind; a nut is a joint, and what isn't counted, such as the meter's own leads, changes
+    nothing."""
     kind = "high" if kind == "stud" else kind
     if kind in SHARES:
         set_found(kind, found_faults().get(kind, 0) + 1)

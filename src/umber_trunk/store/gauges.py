@@ -1,4 +1,5 @@
-"""Gauges on the bench, by plain words over TCP or a serial line, by SCPI over PyVISA, and the simulated press that ships.
+"""Gauges on the bench, by plain words over TCP or a serial line, by SCPI over PyVISA, and the simulated press that
+ships.
 
 A keyboard wedge needs no address: it types.
 """
@@ -24,8 +25,8 @@ MOST = {"height": 200.0, "width": 200.0, "pull": 50_000.0, "torque": 1000.0, "ma
 
 
 def ask_gauge(address: str, kind: str) -> str:
-    """One reading as the gauge says it, with its unit. StoreError where the gauge can't be reached, says nothing in time, or what it says is no
-    reading of this kind; InputError for an address that is none."""
+    """One reading as the gauge says it, with its unit. StoreError where the gauge can't be reached, says nothing in
+    time, or what it says is no reading of this kind; InputError for an address that is none."""
     if kind not in WORDS:
         raise InputError(f"“{kind}” is nothing a gauge is asked for: {', '.join(WORDS)}.")
     plain, scpi, unit = WORDS[kind]
@@ -56,7 +57,8 @@ def _checked(text: str, kind: str, address: str) -> None:
         value = math.inf
     if not value <= MOST[kind]:
         raise StoreError(
-            f"The gauge at {address} gave no reading of a {kind}: it said “{pictured(text)[:40]}”, and a gauge shows up to {MOST[kind]:g} {unit}. Nothing was logged; measure again."
+            f"The gauge at {address} gave no reading of a {kind}: it said “{pictured(text)[:40]}”, and a gauge shows "
+            f"up to {MOST[kind]:g} {unit}. Nothing was logged; measure again."
         )
 
 

@@ -39,8 +39,8 @@ LAST_MOMENT = 2**34
 @dataclass(frozen=True)
 class Revision:
     """One step of the history. parent: the one it was made from, None for the first; made: seconds since 1970, 0 where
-    nobody noted it; frozen: the name it was frozen by, "" if it wasn't; on_line: it led to the one shown, or redo brings
-    it back."""
+    nobody noted it; frozen: the name it was frozen by, "" if it wasn't; on_line: it led to the one shown, or redo
+    brings it back."""
 
     seq: int
     label: str
@@ -56,8 +56,8 @@ def depth_told(steps: int) -> str:
 
 
 class History:
-    """The revisions of an open file. `name` is the file's, for what is said to the user. Writing methods belong inside a
-    transaction of the caller's."""
+    """The revisions of an open file. `name` is the file's, for what is said to the user. Writing methods belong inside
+    a transaction of the caller's."""
 
     def __init__(self, db: sqlite3.Connection, name: str) -> None:
         self.db, self.name = db, name

@@ -1,4 +1,5 @@
-"""A shop's history of lengths as a CSV: method, planned_m, found_m, one pair a row; every fault is told with its row."""
+"""A shop's history of lengths as a CSV: method, planned_m, found_m, one pair a row; every fault is told with its
+row."""
 
 from __future__ import annotations
 

@@ -1,4 +1,5 @@
-"""What builds and proofs were frozen with, read from the file by their digests; each is read once for as long as the file is open."""
+"""What builds and proofs were frozen with, read from the file by their digests; each is read once for as long as the
+file is open."""
 
 from __future__ import annotations
 
@@ -46,8 +47,8 @@ def _order(floor: Floor, digest: str) -> Making | None:
 
 
 def figures_of(kept: Kept, text: str, wanted: Wanted = always) -> Results:
-    """The figures of a design a build was frozen with, from its text, by the parts it carries and no others; worked out once while the file is
-    open, on any thread."""
+    """The figures of a design a build was frozen with, from its text, by the parts it carries and no others; worked out
+    once while the file is open, on any thread."""
 
     def work() -> Results:
         held = design_of(loaded(text))

@@ -28,7 +28,8 @@ from umber_trunk.store.project import ProjectFile
 
 
 def records_of(project: ProjectFile, words: str = "", begins: bool = False) -> list[UnitRecord]:
-    """Every unit, or those that all words lead to: “coil C12 hand Mara” are two questions, both must hold. `begins`: words that begin so do."""
+    """Every unit, or those that all words lead to: “coil C12 hand Mara” are two questions, both must hold. `begins`:
+    words that begin so do."""
     floor, questions = project.floor, _questions(words)
     wanted: set[tuple[str, int]] | None = None
     for part in questions:
@@ -97,8 +98,9 @@ def _units(project: ProjectFile, build: str, unit: int) -> list[UnitRecord]:
 
 
 def strike(project: ProjectFile, entry: str, who: str, why: str) -> str:
-    """Strikes an entry found wrong, by its number in the log or its id: it is kept, shown as struck, and counts no more; signed. What was struck, in
-    words. StoreError for an entry there is none of, InputError for one that can't be struck."""
+    """Strikes an entry found wrong, by its number in the log or its id: it is kept, shown as struck, and counts no
+    more; signed. What was struck, in words. StoreError for an entry there is none of, InputError for one that can't be
+    struck."""
     if not who.strip() or not why.strip():
         raise InputError("Say who strikes the entry, and why: both are kept with it.")
     number = counted(entry, 10**12)
@@ -117,8 +119,8 @@ def strike(project: ProjectFile, entry: str, who: str, why: str) -> str:
 
 
 def choose(project: ProjectFile, stands: str, other: str, who: str, why: str, both: bool = False) -> str:
-    """Says of two entries that contradict which stands, each by its number or id: the other is struck; `both`: neither is. Signed. StoreError where the
-    two don't contradict."""
+    """Says of two entries that contradict which stands, each by its number or id: the other is struck; `both`: neither
+    is. Signed. StoreError where the two don't contradict."""
     if not who.strip() or not why.strip():
         raise InputError("Say who chooses, and why: both are kept with it.")
     rows = project.floor.events()
@@ -172,7 +174,8 @@ def frozen_unit(project: ProjectFile, record: UnitRecord) -> Frozen:
 
 
 def unit_figures(project: ProjectFile, record: UnitRecord) -> Results:
-    """The figures of what a unit was begun with. StoreError where that isn't kept: it is of an earlier format, and was never gone on with."""
+    """The figures of what a unit was begun with. StoreError where that isn't kept: it is of an earlier format, and was
+    never gone on with."""
     return figures_of(project.floor.kept, frozen_unit(project, record).design_text)
 
 
@@ -182,9 +185,11 @@ def results_at(project: ProjectFile, revision: int, parts: Shelf | None = None, 
     return next((one for one in known if one is not None and one.design == design), None) or analyse(design, parts)
 
 
-def plan_upgrade(project: ProjectFile, name: str, revision: int, parts: Shelf | None = None, *known: Results | None) -> Upgrade:  # fmt: skip
-    """What turns a unit into one of another revision, made of the `parts` on the shelf. StoreError for a revision there is none of, InputError where
-    it is of that one already."""
+def plan_upgrade(
+    project: ProjectFile, name: str, revision: int, parts: Shelf | None = None, *known: Results | None
+) -> Upgrade:
+    """What turns a unit into one of another revision, made of the `parts` on the shelf. StoreError for a revision there
+    is none of, InputError where it is of that one already."""
     record = kept_unit(project, name)
     if revision == record.revision:
         raise InputError(f"{record.name} is of revision {revision} already.")
@@ -193,14 +198,21 @@ def plan_upgrade(project: ProjectFile, name: str, revision: int, parts: Shelf | 
 
 
 CARRIED = ("remake", "read", "done", "deviation", "mended", "release", "note")
-"""What of a unit's log goes over into the build in which it goes on, in this order: remakes first, since they void steps."""
+"""What of a unit's log goes over into the build in which it goes on, in this order: remakes first, since they void
+steps."""
 
 
 def take_upgrade(
-    project: ProjectFile, name: str, revision: int, found: Upgrade, who: str, parts: Shelf | None = None, *known: Results | None
-) -> str:  # fmt: skip
-    """The decision, noted: the unit goes on in a build of its own, of that revision, which is frozen for it, with the steps that stand done.
-    Returns the build's name; the bench and the proof take it up like any other."""
+    project: ProjectFile,
+    name: str,
+    revision: int,
+    found: Upgrade,
+    who: str,
+    parts: Shelf | None = None,
+    *known: Results | None,
+) -> str:
+    """The decision, noted: the unit goes on in a build of its own, of that revision, which is frozen for it, with the
+    steps that stand done. Returns the build's name; the bench and the proof take it up like any other."""
     if not who.strip():
         raise InputError("Say who decides it.")
     record = kept_unit(project, name)
@@ -269,7 +281,8 @@ class Repair:
 
 
 def repair_of(project: ProjectFile, record: UnitRecord, end: str = "") -> Repair:
-    """A unit opened for repair: remakes left at each end, the parts those take, and what has happened to it. InputError for an end it doesn't have."""
+    """A unit opened for repair: remakes left at each end, the parts those take, and what has happened to it. InputError
+    for an end it doesn't have."""
     frozen = frozen_unit(project, record)
     making = frozen.making
     if end and end not in making.names:

@@ -1,4 +1,5 @@
-"""A simulated instrument on a port of this machine or on a pseudo-terminal: lines in, lines out, one client's line at a time."""
+"""A simulated instrument on a port of this machine or on a pseudo-terminal: lines in, lines out, one client's line at a
+time."""
 
 from __future__ import annotations
 
@@ -17,7 +18,8 @@ MOST_LINE = 200_000
 
 
 class LineServer:
-    """Answers each line by `answer` until closed; None is no answer, a ConnectionError or ValueError of it hangs up. Port 0: any free one."""
+    """Answers each line by `answer` until closed; None is no answer, a ConnectionError or ValueError of it hangs up.
+    Port 0: any free one."""
 
     def __init__(self, answer: Callable[[str], str | None], port: int, what: str) -> None:
         lock = threading.Lock()

@@ -30,8 +30,9 @@ MOST_UNITS, MOST_WORD, MOST_DEPTH, MOST_INTEGER = 10_000, 500, 12, 2**53
 
 @dataclass
 class StationLog:
-    """What a station logged: events and the lines they stand on; texts by digest; `signed` of the events are covered by a signature, the last by
-    `key` of a station that calls itself `name`. `faults` say which lines are none, the number of the line first."""
+    """What a station logged: events and the lines they stand on; texts by digest; `signed` of the events are covered by
+    a signature, the last by `key` of a station that calls itself `name`. `faults` say which lines are none, the number
+    of the line first."""
 
     events: list[Event] = field(default_factory=list)
     lines: list[int] = field(default_factory=list)
@@ -71,7 +72,21 @@ def station_path(harness: Path, station: str) -> Path:
 
 def add_line(path: Path, *events: Event) -> None:
     """Adds events to a station's log, on disk on return. A line that a power cut left half is ended first."""
-    _add(path, *({"id": one.id, "build": one.build, "at_ms": one.at_ms, "kind": one.kind, "unit": one.unit, "step": one.step, "data": dict(one.data)} for one in events))  # fmt: skip
+    _add(
+        path,
+        *(
+            {
+                "id": one.id,
+                "build": one.build,
+                "at_ms": one.at_ms,
+                "kind": one.kind,
+                "unit": one.unit,
+                "step": one.step,
+                "data": dict(one.data),
+            }
+            for one in events
+        ),
+    )
 
 
 def add_input(path: Path, text: str) -> None:
@@ -85,7 +100,18 @@ def sign_lines(path: Path, harness: str) -> None:
     from umber_trunk.store.station import this_station
 
     station, (entries, seal) = this_station(), _chain(read_text(path, MOST_LOG).split("\n"))
-    _add(path, {"signed": {"key": station.key, "name": station.name, "entries": entries, "seal": seal, "signature": station.sign(harness, entries, seal, "sitting")}})  # fmt: skip
+    _add(
+        path,
+        {
+            "signed": {
+                "key": station.key,
+                "name": station.name,
+                "entries": entries,
+                "seal": seal,
+                "signature": station.sign(harness, entries, seal, "sitting"),
+            }
+        },
+    )
 
 
 def _chain(lines: list[str]) -> tuple[int, str]:
@@ -128,8 +154,8 @@ def _add(path: Path, *rows: object) -> None:
 
 
 def read_lines(path: Path, harness: str = "") -> StationLog:
-    """A station's log; a last line cut off by a power cut is no fault, it never was logged. Signatures are looked at where the harness they are
-    over is said."""
+    """A station's log; a last line cut off by a power cut is no fault, it never was logged. Signatures are looked at
+    where the harness they are over is said."""
     lines = read_text(path, MOST_LOG).split("\n")
     found = StationLog()
     count, before = 0, FIRST

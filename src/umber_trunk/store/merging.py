@@ -1,4 +1,5 @@
-"""Another station's log taken into the harness file's: looked at whole before anything is added, nothing overwritten, signed by who takes it in."""
+"""Another station's log taken into the harness file's: looked at whole before anything is added, nothing overwritten,
+signed by who takes it in."""
 
 from __future__ import annotations
 
@@ -37,7 +38,8 @@ class BadLinesError(StoreError):
 
 @dataclass(frozen=True)
 class Taken:
-    """What was merged: how many entries were new, how many of those no signature covers, whose it is, what is frozen otherwise than here."""
+    """What was merged: how many entries were new, how many of those no signature covers, whose it is, what is frozen
+    otherwise than here."""
 
     added: int
     unsigned: int
@@ -48,10 +50,11 @@ class Taken:
 
 
 def merge(project: ProjectFile, path: Path, parts: Shelf | None = None, without_bad: bool = False) -> Taken:
-    """Adds another station's log to the harness file's; nothing is overwritten. StoreError with every fault, and nothing is added, where a line
-    of it is no entry, an entry is known with other content, or a signature doesn't hold. Builds and proofs that are frozen otherwise than
-    this program plans them of the same revision and the `parts` on the shelf are noted as such: they prove nothing. `without_bad`: what stands
-    before the first bad line is taken, it and all that is chained behind it is held back and named."""
+    """Adds another station's log to the harness file's; nothing is overwritten. StoreError with every fault, and
+    nothing is added, where a line of it is no entry, an entry is known with other content, or a signature doesn't hold.
+    Builds and proofs that are frozen otherwise than this program plans them of the same revision and the `parts` on the
+    shelf are noted as such: they prove nothing. `without_bad`: what stands before the first bad line is taken, it and
+    all that is chained behind it is held back and named."""
     log, held_back = read_lines(path, project.id), ""
     faults = sorted([*log.faults, *_refused(project, log)])
     if faults:
@@ -106,8 +109,13 @@ def _refused(project: ProjectFile, log: StationLog) -> list[tuple[int, str]]:
             found.append((line, f"build “{one.build[:40]}” has no unit {one.unit}"))
         before = here.setdefault(one.id, one)
         if before is not one and (before.build, before.at_ms, before.unit, before.step, before.kind, before.data) != (
-            one.build, one.at_ms, one.unit, one.step, one.kind, one.data
-        ):  # fmt: skip
+            one.build,
+            one.at_ms,
+            one.unit,
+            one.step,
+            one.kind,
+            one.data,
+        ):
             found.append((line, f"entry {one.id[:12]} … is known with other content"))
     return found
 
@@ -122,7 +130,11 @@ def _otherwise(project: ProjectFile, log: StationLog, fresh: list[Event], parts:
         if isinstance(act, Begin | Planned) and act.order:
             build = act if isinstance(act, Begin) else begun.get(one.build)
             try:
-                kept = thawed(log.inputs[act.design], log.inputs[act.order]) if act.design in log.inputs and act.order in log.inputs else frozen_of(project.floor, act.design, act.order)  # fmt: skip
+                kept = (
+                    thawed(log.inputs[act.design], log.inputs[act.order])
+                    if act.design in log.inputs and act.order in log.inputs
+                    else frozen_of(project.floor, act.design, act.order)
+                )
                 if build is None or _planned(project, build, act.version, isinstance(act, Planned), parts).digests != (
                     act.design,
                     act.order,

@@ -1,7 +1,9 @@
-"""Meters over SCPI, on a socket or through PyVISA, and the simulated unit under test that ships: a small server with the same protocol.
+"""Meters over SCPI, on a socket or through PyVISA, and the simulated unit under test that ships: a small server with
+the same protocol.
 
-The simulated one has a switch box: `ROUT:CLOS:A` and `:B` name the places on each lead, END:CAVITY or `earth`, separated by commas; `ROUT:LIFT` a wire
-that is off. `MEAS:RES?` (two wires), `MEAS:FRES?` (four) and `MEAS:INS?` answer in ohms; 9.9E37 is beyond the range, as SCPI has it.
+The simulated one has a switch box: `ROUT:CLOS:A` and `:B` name the places on each lead, END:CAVITY or `earth`,
+separated by commas; `ROUT:LIFT` a wire that is off. `MEAS:RES?` (two wires), `MEAS:FRES?` (four) and `MEAS:INS?` answer
+in ohms; 9.9E37 is beyond the range, as SCPI has it.
 """
 
 from __future__ import annotations
@@ -41,7 +43,8 @@ _OHMS = {
 
 
 def parse_answer(text: str, address: str) -> float:
-    """Ohms from what a meter answered, infinite beyond its range. StoreError where that is no resistance, or not a whole one."""
+    """Ohms from what a meter answered, infinite beyond its range. StoreError where that is no resistance, or not a
+    whole one."""
     plain = text.strip()
     match = _NUMBER.fullmatch(plain)
     if match is None:
@@ -70,13 +73,17 @@ def parse_volts(text: str, address: str) -> float:
     match = _NUMBER.fullmatch(text.strip())
     scale = {"": 1.0, "V": 1.0, "VDC": 1.0, "mV": 1e-3}.get(match[2], 0.0) if match is not None else 0.0
     if match is None or not scale or not abs(value := float(match[1]) * scale) < 10:
-        raise StoreError(f"The meter at {address} answered “{text.strip()[:40]}”: no voltage across a joint. Set it to DC volts. Nothing was logged.")  # fmt: skip
+        raise StoreError(
+            f"The meter at {address} answered “{text.strip()[:40]}”: no voltage across a joint. Set it to DC volts. "
+            "Nothing was logged."
+        )
     return abs(value)
 
 
 class MeterLink:
-    """An open meter at a device's address. `box`: it has a switch box that places the leads itself; without one the builder does, and
-    only the reading is asked for. Every fault of the line is a StoreError; what was read before stays."""
+    """An open meter at a device's address. `box`: it has a switch box that places the leads itself; without one the
+    builder does, and only the reading is asked for. Every fault of the line is a StoreError; what was read before
+    stays."""
 
     def __init__(self, address: str, wait_s: float = WAIT_S) -> None:
         self.address, self._wait_s = address, wait_s
@@ -92,7 +99,8 @@ class MeterLink:
             raise
 
     def dial_again(self) -> None:
-        """Opens the line anew after it was lost. StoreError where nothing answers, or another meter than before: what it reads may mean something else."""
+        """Opens the line anew after it was lost. StoreError where nothing answers, or another meter than before: what
+        it reads may mean something else."""
         self.close()
         before = self.name
         self._dial()
@@ -100,7 +108,8 @@ class MeterLink:
             now, self.name = self.name, before
             self.close()
             raise StoreError(
-                f"Another meter answers at {self.address} now: “{now[:60]}”, not “{before[:60]}”. Connect it if it is meant."
+                f"Another meter answers at {self.address} now: “{now[:60]}”, not “{before[:60]}”. Connect it if it is "
+                "meant."
             )
 
     def ask(self, line: str) -> str:
@@ -112,8 +121,8 @@ class MeterLink:
         self._line.tell(line)
 
     def measure(self, probe: Probe) -> float:
-        """A reading in ohms, infinite for nothing. A line that broke is opened anew, once, and the whole reading taken again. StoreError for every
-        fault of meter or line."""
+        """A reading in ohms, infinite for nothing. A line that broke is opened anew, once, and the whole reading taken
+        again. StoreError for every fault of meter or line."""
         if self._line.closed:
             self.dial_again()
         try:
@@ -169,8 +178,8 @@ def read_place(text: str) -> Point:
 
 
 class Bench:
-    """The simulated instrument: a unit under test behind a meter and a switch box, answering SCPI lines. `trouble` makes it misbehave after so
-    many readings: "silent", "garbled", "volts", "hang up"."""
+    """The simulated instrument: a unit under test behind a meter and a switch box, answering SCPI lines. `trouble`
+    makes it misbehave after so many readings: "silent", "garbled", "volts", "hang up"."""
 
     def __init__(self, unit: Unit, trouble: str = "", after: int = 0) -> None:
         self.unit, self.trouble, self.after = unit, trouble, after

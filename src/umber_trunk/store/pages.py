@@ -1,6 +1,8 @@
-"""Rows of a damaged SQLite file, page by page and without SQLite: nothing of the file is run, and one bad page costs its own rows only.
+"""Rows of a damaged SQLite file, page by page and without SQLite: nothing of the file is run, and one bad page costs
+its own rows only.
 
-Source: the file format as its makers publish it (“Database File Format”): leaf pages of tables (type 13), records, chains of overflow pages.
+Source: the file format as its makers publish it (“Database File Format”): leaf pages of tables (type 13), records,
+chains of overflow pages.
 """
 
 from __future__ import annotations

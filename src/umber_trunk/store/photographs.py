@@ -28,7 +28,8 @@ def photograph_of(floor: Floor, entry: Event) -> bytes:
 
 
 def photographs(floor: Floor) -> list[tuple[str, bytes]]:
-    """(file name, JPEG) of every photograph in the log, named by its entry. StoreError where one isn't what was kept."""
+    """(file name, JPEG) of every photograph in the log, named by its entry. StoreError where one isn't what was
+    kept."""
     found = []
     for one in filter(has_photograph, floor.events()):
         assert isinstance(one.act, Note)
@@ -38,7 +39,8 @@ def photographs(floor: Floor) -> list[tuple[str, bytes]]:
 
 
 def write_photographs(floor: Floor, folder: Path) -> int:
-    """Writes each into a folder; how many. StoreError where there are none or the folder isn't there; nothing there is replaced."""
+    """Writes each into a folder; how many. StoreError where there are none or the folder isn't there; nothing there is
+    replaced."""
     found = photographs(floor)
     if not found:
         raise StoreError(f"There is no photograph in the log of {floor.path.name}.")

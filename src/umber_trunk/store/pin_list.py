@@ -1,7 +1,7 @@
 """A measured pin list: what somebody found in each cavity of a connector, as a text table or workbook.
 
-Columns by their heads: the cavity (`label`, `pin`, `cavity`, `contact`), what it is for (`function`, `what`, `signal`, `name`), the
-volts measured to the common pole (`volts`, `v`, `measured`).
+Columns by their heads: the cavity (`label`, `pin`, `cavity`, `contact`), what it is for (`function`, `what`, `signal`,
+`name`), the volts measured to the common pole (`volts`, `v`, `measured`).
 """
 
 from __future__ import annotations

@@ -232,7 +232,8 @@ class ProjectFile:
         self.close()
 
     def close(self) -> None:
-        """Keeps the day's copy if anything changed, closes the file and gives up the lock; closing twice does no harm."""
+        """Keeps the day's copy if anything changed, closes the file and gives up the lock; closing twice does no
+        harm."""
         if self._lock is not None:
             self.keep_copy()
             self.copies_kept()
@@ -257,12 +258,14 @@ class ProjectFile:
             self._keeping = None
 
     def moved(self) -> str:
-        """How another program changed the file since it was opened for writing or last written, as a sentence; "" if none did."""
+        """How another program changed the file since it was opened for writing or last written, as a sentence; "" if
+        none did."""
         return self._watch.moved() if self._watch is not None else ""
 
     def kept_as(self, path: Path, design: Design | None = None) -> None:
-        """What was opened as a new file, with `design` as its newest revision: with all its revisions and its log where they can still be had,
-        which is where another file took its place; the design alone where its bytes were overwritten. StoreError if the name is taken."""
+        """What was opened as a new file, with `design` as its newest revision: with all its revisions and its log where
+        they can still be had, which is where another file took its place; the design alone where its bytes were
+        overwritten. StoreError if the name is taken."""
         wanted = self.design if design is None else design
         if self._watch is not None and self._watch.replaced:
             put_whole(path, self._db.serialize(), fresh=True)
@@ -278,8 +281,8 @@ class ProjectFile:
         return self._db.execute("SELECT value FROM state WHERE name = 'copies'").fetchone() is None
 
     def commit(self, design: Design, label: str) -> None:
-        """Makes `design` the next revision. On return it is on disk; what undo left behind stays reachable. EditError for a
-        design with a figure beyond its bounds."""
+        """Makes `design` the next revision. On return it is on disk; what undo left behind stays reachable. EditError
+        for a design with a figure beyond its bounds."""
         self._refuse_read_only()
         design = verified(self.design, design)
         with Transaction(self._db, self.path, self._watch):
@@ -337,7 +340,8 @@ class ProjectFile:
         return (ahead := self.after()) is not None and self.go_to(ahead)
 
     def go_to(self, seq: int, known: Design | None = None) -> bool:
-        """Makes any kept revision the one shown; `known` is its design, where that was read beside. StoreError where it can't be had."""
+        """Makes any kept revision the one shown; `known` is its design, where that was read beside. StoreError where it
+        can't be had."""
         self._refuse_read_only()
         self._still_ours()
         design = self._recent.get(seq) or known or self.design_at(seq)

@@ -1,5 +1,6 @@
-"""A unit's proof kept in the log of its build: what it is held to is frozen when it begins, every answer is on disk before the next task is shown;
-half done, it goes on where it was. Whether the unit is proven is never kept: it is folded from what stands."""
+"""A unit's proof kept in the log of its build: what it is held to is frozen when it begins, every answer is on disk
+before the next task is shown; half done, it goes on where it was. Whether the unit is proven is never kept: it is
+folded from what stands."""
 
 from __future__ import annotations
 
@@ -37,14 +38,22 @@ def fresh_proof(results: Results) -> Asking:
 
 
 class UnitProof:
-    """The proof of one unit of a build: what is logged of it is read at once, `load` works out the rest and may be done on another thread.
-    `meter` and `box` are how it is measured, None as it was begun, or the usual; they belong to the proof from its start. InputError for a
-    unit there is none of, or a meter that contradicts the one it was begun with; StoreError for a build."""
+    """The proof of one unit of a build: what is logged of it is read at once, `load` works out the rest and may be done
+    on another thread. `meter` and `box` are how it is measured, None as it was begun, or the usual; they belong to the
+    proof from its start. InputError for a unit there is none of, or a meter that contradicts the one it was begun with;
+    StoreError for a build."""
 
     def __init__(
-        self, project: ProjectFile, build: str = "", unit: int = 1, hand: str = "", meter: Meter | None = None, box: bool | None = None, anew: bool = False,
+        self,
+        project: ProjectFile,
+        build: str = "",
+        unit: int = 1,
+        hand: str = "",
+        meter: Meter | None = None,
+        box: bool | None = None,
+        anew: bool = False,
         parts: Shelf | None = None,
-    ) -> None:  # fmt: skip
+    ) -> None:
         self.project, self.unit, self.hand = project, unit, hand
         begun = [one for one in project.floor.builds() if build in ("", one.build)]
         if not begun:
@@ -61,9 +70,12 @@ class UnitProof:
         if self.record.moved_to:
             raise InputError(f"Unit {unit} of “{self.build}” goes on as build “{self.record.moved_to}”.")
         said = None if anew else self.begun
-        if said is not None and ((meter is not None and _said_of(meter) != _said_of(meter_of(said))) or (box is not None and box != said.box)):  # fmt: skip
+        if said is not None and (
+            (meter is not None and _said_of(meter) != _said_of(meter_of(said))) or (box is not None and box != said.box)
+        ):
             raise InputError(
-                f"This proof was begun with {_leads(said.four_wire)}, {'a switch box' if said.box else 'by hand'}: its bands are that meter’s. Go on with it, or begin the proof anew (--anew)."
+                f"This proof was begun with {_leads(said.four_wire)}, {'a switch box' if said.box else 'by hand'}: "
+                "its bands are that meter’s. Go on with it, or begin the proof anew (--anew)."
             )
         self.meter = meter_of(said) if said is not None else meter or Meter()
         self.box = box if box is not None else said.box if said is not None else True
@@ -87,7 +99,14 @@ class UnitProof:
         if not found:
             raise InputError(f"Build “{self.build}” has no unit {self.unit}.")
         self.record = found[0]
-        self.begun: Proof | None = next((act for one in reversed(events) if isinstance(act := one.act, Proof) and one.unit == self.unit and one.id not in undone), None)  # fmt: skip
+        self.begun: Proof | None = next(
+            (
+                act
+                for one in reversed(events)
+                if isinstance(act := one.act, Proof) and one.unit == self.unit and one.id not in undone
+            ),
+            None,
+        )
         self.logged = [one for one, _ in self.record.tests if one.id not in undone] if self.begun is not None else []
         words = [
             one for one in events if isinstance(one.act, Proven) and one.unit == self.unit and one.id not in undone
@@ -137,9 +156,16 @@ class UnitProof:
         text = plan_text(with_untold(self.proof.net, self.proof.plan, self.meter))
         four = self.meter.four_wire
         act = Proof(
-            tests=digest_of(text), four_wire=four, box=self.box, floor_ohm=self.meter.floor_ohm, share=self.meter.four_share if four else self.meter.two_share, amps=self.meter.amps,
-            shares=dict(self.proof.prover.judge.priors.shares), who=self.hand, version=__version__,
-        )  # fmt: skip
+            tests=digest_of(text),
+            four_wire=four,
+            box=self.box,
+            floor_ohm=self.meter.floor_ohm,
+            share=self.meter.four_share if four else self.meter.two_share,
+            amps=self.meter.amps,
+            shares=dict(self.proof.prover.judge.priors.shares),
+            who=self.hand,
+            version=__version__,
+        )
         self.project.floor.append_with([self._event(act)], [text])
         self.begun, self._anew, self._listed = act, False, self.proof.plan
         self.logged, self.closing = [], []
@@ -172,7 +198,8 @@ class UnitProof:
         self.logged.append(event)
 
     def take_back(self) -> None:
-        """Takes the last answer back, and what closed the proof after it; `load` it anew then. StoreError where there is none."""
+        """Takes the last answer back, and what closed the proof after it; `load` it anew then. StoreError where there
+        is none."""
         if not self.logged:
             raise StoreError("Nothing was answered yet, so nothing can be taken back.")
         gone = [*self.closing, self.logged[-1]]
@@ -181,9 +208,10 @@ class UnitProof:
         self.logged.pop()
 
     def close_with(self, who: str, verdict: Verdict | None = None) -> str:
-        """Once nothing is left to ask: whose word it is that it is proven, or the likeliest faults (`verdict`, where it is known already),
-        signed by this station. What is lacking before the unit is proven, "" where nothing is, or more is to ask. StoreError where the log
-        has what this proof doesn't know: nothing is closed on half of what is known."""
+        """Once nothing is left to ask: whose word it is that it is proven, or the likeliest faults (`verdict`, where it
+        is known already), signed by this station. What is lacking before the unit is proven, "" where nothing is, or
+        more is to ask. StoreError where the log has what this proof doesn't know: nothing is closed on half of what is
+        known."""
         if self.proof.now is not None or self.closing:
             return ""
         answered = [one.id for one in self.logged]
@@ -196,9 +224,16 @@ class UnitProof:
         closing: Sequence[Event] = ()
         if not self.proof.complete:
             closing = [
-                self._event(Found(what=one.fault.what, where=one.fault.place, says=one.words[:1000], probability=round(one.probability, 4)))
+                self._event(
+                    Found(
+                        what=one.fault.what,
+                        where=one.fault.place,
+                        says=one.words[:1000],
+                        probability=round(one.probability, 4),
+                    )
+                )
                 for one in (verdict or self.proof.verdict()).causes[:6]
-            ]  # fmt: skip
+            ]
         elif not self.record.lacks:
             told = f"{len(self.proof.answers)} answers, all in their bands"
             closing = [self._event(Proven(ok=True, who=who, told=told))]

@@ -1,7 +1,8 @@
 """A new harness file of all that is whole in a damaged one, and what was lost of it.
 
-Revisions are whole by their seals and those they rest on, frozen inputs by their digests, entries of the log by the chain; a gap in the log stays
-a gap, so that nothing is proven across it. Coils, bookings and names of frozen revisions have no seals: where their pages can't all be reached, that is said.
+Revisions are whole by their seals and those they rest on, frozen inputs by their digests, entries of the log by the
+chain; a gap in the log stays a gap, so that nothing is proven across it. Coils, bookings and names of frozen revisions
+have no seals: where their pages can't all be reached, that is said.
 """
 
 from __future__ import annotations
@@ -34,7 +35,8 @@ WALKED = {"coil": "coils", "booking": "cuts booked on coils", "frozen": "names o
 
 @dataclass
 class Salvaged:
-    """What came of a damaged file: a database in memory with all that is whole, how much of each, and what was lost, a sentence each."""
+    """What came of a damaged file: a database in memory with all that is whole, how much of each, and what was lost, a
+    sentence each."""
 
     db: sqlite3.Connection
     taken: dict[str, int] = field(default_factory=dict)
@@ -44,7 +46,8 @@ class Salvaged:
 
 
 def salvage(path: Path, output: Path) -> Salvaged:
-    """Writes all that is whole in a file as a new one. StoreError where nothing of a harness is in it or the name is taken."""
+    """Writes all that is whole in a file as a new one. StoreError where nothing of a harness is in it or the name is
+    taken."""
     found = salvaged(path)
     put_whole(output, found.db.serialize(), fresh=True)
     return found
@@ -81,7 +84,9 @@ def salvaged_of(data: bytes, name: str) -> Salvaged:
 
 def _sorted(pages: Pages) -> dict[str, list[Row]]:
     """Rows by the table they are of, told by their shape: which table a page belongs to may be lost."""
-    found: dict[str, list[Row]] = {name: [] for name in ("revision", "log", "log4", "old", "input", "frozen", "coil", "booking", "state", "master")}  # fmt: skip
+    found: dict[str, list[Row]] = {
+        name: [] for name in ("revision", "log", "log4", "old", "input", "frozen", "coil", "booking", "state", "master")
+    }
     for row in pages.rows():
         table = _table_of(row)
         if table:
@@ -116,7 +121,12 @@ def _revisions(found: Salvaged, tables: dict[str, list[Row]], state: dict[str, s
     rows = {}
     for row in tables["revision"]:
         base, body, seal = row.values[2], row.values[5], row.values[6]
-        if 0 < row.rowid < LAST_NUMBER and isinstance(body, bytes) and (base is None or isinstance(base, int)) and seal == seal_of(row.rowid, base, body):  # fmt: skip
+        if (
+            0 < row.rowid < LAST_NUMBER
+            and isinstance(body, bytes)
+            and (base is None or isinstance(base, int))
+            and seal == seal_of(row.rowid, base, body)
+        ):
             rows[row.rowid] = row.values
     whole: set[int] = set()
     for seq in sorted(rows):
@@ -125,17 +135,27 @@ def _revisions(found: Salvaged, tables: dict[str, list[Row]], state: dict[str, s
             whole.add(seq)
     head, following = _number(state.get("head")), _number(state.get("next"))
     if not whole and tables["old"]:
-        old = [(row.rowid, str(row.values[1]), str(row.values[2])) for row in tables["old"] if str(row.values[2]).startswith("{")]  # fmt: skip
+        old = [
+            (row.rowid, str(row.values[1]), str(row.values[2]))
+            for row in tables["old"]
+            if str(row.values[2]).startswith("{")
+        ]
         write_old(found.db, sorted(old), head or max((row[0] for row in old), default=1))
         found.taken["revisions"] = len(old)
         for key in ("head", "tip", "next"):
             state.pop(key, None)
         return
-    found.db.executemany("INSERT INTO revision VALUES (?, ?, ?, ?, ?, ?, ?)", [(seq, *rows[seq][1:]) for seq in sorted(whole)])  # fmt: skip
+    found.db.executemany(
+        "INSERT INTO revision VALUES (?, ?, ?, ?, ?, ?, ?)", [(seq, *rows[seq][1:]) for seq in sorted(whole)]
+    )
     found.taken["revisions"] = len(whole)
     known = {row.rowid for row in tables["revision"]} | {head, following - 1}
     newest = max([0, *(seq for seq in known if seq < LAST_NUMBER)])
-    gone = sorted(set(range(max(1, newest - KEEP_REVISIONS + 1), newest + 1)) - whole) if newest < 10 * KEEP_REVISIONS + max(whole, default=0) else []  # fmt: skip
+    gone = (
+        sorted(set(range(max(1, newest - KEEP_REVISIONS + 1), newest + 1)) - whole)
+        if newest < 10 * KEEP_REVISIONS + max(whole, default=0)
+        else []
+    )
     if gone:
         found.lost.append(f"{_many(gone, 'revision')}")
     if not whole:
@@ -192,7 +212,9 @@ def _log(found: Salvaged, tables: dict[str, list[Row]], state: dict[str, str], n
         except StoreError:
             one = event(entry.id, entry.build, entry.made, "note")  # said where the log is read
         found.db.execute("INSERT OR IGNORE INTO log VALUES (?, ?, ?, ?, ?, ?, ?)", (n, *entry[:5], one.unit))
-        found.db.executemany("INSERT OR IGNORE INTO mark VALUES (?, ?, ?)", [(word, one.build, one.unit) for word in marks(one)])  # fmt: skip
+        found.db.executemany(
+            "INSERT OR IGNORE INTO mark VALUES (?, ?, ?)", [(word, one.build, one.unit) for word in marks(one)]
+        )
     rows = whole
     found.taken["log"] = len(rows)
     held = _number(state.get("sealed", "").partition(" ")[0])
@@ -201,7 +223,11 @@ def _log(found: Salvaged, tables: dict[str, list[Row]], state: dict[str, str], n
     if gone:
         found.lost.append(f"{_many(gone, 'entry', 'entries')} of the log")
     if unsure:
-        found.lost.append(f"the seal of {_many(unsure, 'entry', 'entries')} of the log: what stands there can’t be shown to be what was written")  # fmt: skip
+        found.lost.append(
+            f"the seal of {_many(unsure, 'entry', 'entries')} of the log: what stands there can’t be shown to be "
+            "what "
+            "was written"
+        )
     if not held:
         found.lost.append("where the log ended: whether entries are missing from its end isn’t known")
         state["sealed"] = "lost"  # so that nothing is proven by a log whose end is lost
@@ -221,8 +247,9 @@ class _Entry(NamedTuple):
 
 
 def _judged(rows: Mapping[int, _Entry]) -> tuple[list[int], dict[int, _Entry]]:
-    """(entries nothing shows to be what was written, as the one before them is lost; entries to keep). One that is not what was sealed is lost;
-    where the next one rests on its contents, only its seal was damaged, and that is worked out anew."""
+    """(entries nothing shows to be what was written, as the one before them is lost; entries to keep). One that is not
+    what was sealed is lost; where the next one rests on its contents, only its seal was damaged, and that is worked out
+    anew."""
     unsure, whole, seen = list[int](), dict[int, _Entry](), set[str]()
     before: str | None = FIRST
     for n in sorted(rows):
@@ -252,7 +279,10 @@ def _plain(found: Salvaged, tables: dict[str, list[Row]]) -> None:
     if unread:
         found.lost.append(f"coils or counts that can’t be read: {', '.join(unread[:MOST_NAMED])}")
     for table in ("coil", "booking"):
-        db.executemany(f"INSERT OR IGNORE INTO {table} VALUES ({', '.join('?' * len(_SHAPES[table]))})", [row.values for row in tables[table]])  # fmt: skip
+        db.executemany(
+            f"INSERT OR IGNORE INTO {table} VALUES ({', '.join('?' * len(_SHAPES[table]))})",
+            [row.values for row in tables[table]],
+        )
         found.taken[table] = int(db.execute(f"SELECT count(*) FROM {table}").fetchone()[0])
     kept = {int(row[0]) for row in db.execute("SELECT seq FROM revision")}
     for row in tables["frozen"]:
@@ -271,7 +301,12 @@ def _readable(body: str) -> bool:
 
 def _unreachable(found: Salvaged, pages: Pages, tables: dict[str, list[Row]]) -> None:
     roots = {str(row.values[1]): _int(row.values[3]) for row in tables["master"] if row.values[0] == "table"}
-    foreign = [str(row.values[1]) for row in tables["master"] if str(row.values[1]) not in database.TABLES[database.SCHEMA_VERSION] and not str(row.values[1]).startswith("sqlite_autoindex_")]  # fmt: skip
+    foreign = [
+        str(row.values[1])
+        for row in tables["master"]
+        if str(row.values[1]) not in database.TABLES[database.SCHEMA_VERSION]
+        and not str(row.values[1]).startswith("sqlite_autoindex_")
+    ]
     for name in foreign:
         found.lost.append(
             f"“{pictured(name)[:60]}”, which is no part of a harness file, was left behind; nothing in it was run"
@@ -310,4 +345,5 @@ def _many(numbers: list[int], one: str, more: str = "") -> str:
             runs.append([number, number])
     said = [str(a) if a == b else f"{a} to {b}" for a, b in runs]
     word = one if len(numbers) == 1 else more or f"{one}s"
-    return f"{word} {', '.join(said[:MOST_NAMED])}{f' and {len(said) - MOST_NAMED} more stretches' if len(said) > MOST_NAMED else ''}"
+    more_told = f" and {len(said) - MOST_NAMED} more stretches" if len(said) > MOST_NAMED else ""
+    return f"{word} {', '.join(said[:MOST_NAMED])}{more_told}"

@@ -79,8 +79,8 @@ def is_short(path: Path) -> bool:
 
 
 def _csv_grid(text: str, mark: str, name: str, wanted: Wanted = always) -> list[list[str]]:
-    """The cells of a text table. A cell that is one quote alone, typed for “as above”, is read as such where the table only comes
-    out even so."""
+    """The cells of a text table. A cell that is one quote alone, typed for “as above”, is read as such where the table
+    only comes out even so."""
     alone = re.compile(rf'(?:^|(?<=[{re.escape(mark)}]))[ ]?"[ ]?(?=[{re.escape(mark)}]|\r?$)', re.MULTILINE)
     if not alone.search(text):
         return _cells(text, mark, name, wanted)
@@ -108,7 +108,10 @@ def _cells(text: str, mark: str, name: str, wanted: Wanted = always) -> list[lis
         except csv.Error as why:
             if "field larger" in str(why):
                 raise StoreError(f"{name} can't be read as a text table: {why}.") from why
-            faults.append(f"row {begins}: a cell begins with a quote that isn't closed where the cell ends; close it, or write two quotes for one")  # fmt: skip
+            faults.append(
+                f"row {begins}: a cell begins with a quote that isn't closed where the cell ends; close it, or write "
+                "two quotes for one"
+            )
             break
         if row is None:
             break
@@ -124,7 +127,10 @@ def _cells(text: str, mark: str, name: str, wanted: Wanted = always) -> list[lis
     for row, line in zip(raw, lines, strict=True):
         for cell in row:
             if ("\n" in cell or "\r" in cell) and mark in cell and (cell.count(mark) >= usual - 1 or len(row) != usual):
-                faults.append(f"row {line}: a cell that begins with a quote holds the rows after it; close the quote, or write two quotes for one")  # fmt: skip
+                faults.append(
+                    f"row {line}: a cell that begins with a quote holds the rows after it; close the quote, or write "
+                    "two quotes for one"
+                )
     if faults:
         raise StoreError(f"{name}: " + "; ".join(dict.fromkeys(faults[:20])) + ".")
     return _bounded([[_tidy(cell, name) for cell in row[:MOST_COLUMNS]] for row in raw], name)
@@ -204,11 +210,13 @@ def _kept_aside(data: bytes, name: str) -> IO[bytes]:
 
 
 def _workbook(data: bytes, name: str, wanted: Wanted) -> list[Sheet]:
-    """The sheets of a workbook, read by a process of its own. What bounds it is the work and memory it may use itself; how long that takes on
-    a busy machine is no fault of the list."""
+    """The sheets of a workbook, read by a process of its own. What bounds it is the work and memory it may use itself;
+    how long that takes on a busy machine is no fault of the list."""
     script = str(Path(workbook.__file__).absolute())
     with _kept_aside(data, name) as given:  # a pipe that is fed in pieces is fed no more after the first time-out
-        child = subprocess.Popen([sys.executable, "-I", script], stdin=given, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL)  # fmt: skip
+        child = subprocess.Popen(
+            [sys.executable, "-I", script], stdin=given, stdout=subprocess.PIPE, stderr=subprocess.DEVNULL
+        )
         said = b""
         try:
             while True:
@@ -232,10 +240,13 @@ def _workbook(data: bytes, name: str, wanted: Wanted) -> list[Sheet]:
         raise StoreError(f"{name} {answer['refused']}")
     return [
         Sheet(
-            one["name"], _bounded([[_tidy(cell, name) for cell in row] for row in one["grid"]], name), one["hidden"],
+            one["name"],
+            _bounded([[_tidy(cell, name) for cell in row] for row in one["grid"]], name),
+            one["hidden"],
             {(row, column): what for row, column, what in one["odd"]},
-        ) for one in answer["sheets"]
-    ]  # fmt: skip
+        )
+        for one in answer["sheets"]
+    ]
 
 
 def safe_cell(value: Cell) -> Cell:

@@ -12,7 +12,8 @@ MOST_BYTES = 5_000_000
 
 
 def read_state(path: Path) -> tuple[dict[str, Any], str]:
-    """What is remembered, and what was wrong with the file, "" for nothing. A file that can't be read is as good as none."""
+    """What is remembered, and what was wrong with the file, "" for nothing. A file that can't be read is as good as
+    none."""
     try:
         clear_parts(path.parent)
         if not path.exists():

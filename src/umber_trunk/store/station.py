@@ -1,7 +1,8 @@
 """A station's key: made at first use, private in the user's state folder. It names the station, not who works there.
 
-What is signed is the chain of a log: how many entries, the last one's seal, of which harness. Who has the file alone can rewrite and re-chain
-it, and can't sign; who has the key can. A lost key, a new computer, another user: each is another key, and noted.
+What is signed is the chain of a log: how many entries, the last one's seal, of which harness. Who has the file alone
+can rewrite and re-chain it, and can't sign; who has the key can. A lost key, a new computer, another user: each is
+another key, and noted.
 """
 
 from __future__ import annotations
@@ -74,7 +75,8 @@ def this_station() -> Station:
 
 
 def new_key() -> Station:
-    """A new key for this station; the one before is kept beside it under its own name. StoreError where it can't be kept."""
+    """A new key for this station; the one before is kept beside it under its own name. StoreError where it can't be
+    kept."""
     path, private = folder() / "station-key.pem", Ed25519PrivateKey.generate()
     try:
         path.parent.mkdir(parents=True, exist_ok=True, mode=0o700)
@@ -82,7 +84,9 @@ def new_key() -> Station:
             n = next(n for n in range(1, 10_000) if not path.with_name(f"station-key-old-{n}.pem").exists())
             path.rename(path.with_name(f"station-key-old-{n}.pem"))
     except OSError as why:
-        raise StoreError(f"The station’s key can’t be kept in {path.parent}: {(why.strerror or 'a fault').lower()}.") from why  # fmt: skip
+        raise StoreError(
+            f"The station’s key can’t be kept in {path.parent}: {(why.strerror or 'a fault').lower()}."
+        ) from why
     try:
         put_whole(
             path, private.private_bytes(Encoding.PEM, PrivateFormat.PKCS8, NoEncryption()), fresh=True, private=True

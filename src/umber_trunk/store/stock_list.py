@@ -25,7 +25,8 @@ MOST_COIL_M = 10_000.0
 
 
 def read_stock(path: Path, shelf: Shelf | None = None, decimal: str = "") -> list[Coil]:
-    """The coils of a CSV, XLSX, XLS or ODS file. StoreError with every fault in it, row and column: nothing is taken over then."""
+    """The coils of a CSV, XLSX, XLS or ODS file. StoreError with every fault in it, row and column: nothing is taken
+    over then."""
     book = read_book(path)
     grid = book.sheets[0].grid if book.sheets else []
     heads = [cell.strip().lower().replace(" ", "_") for cell in grid[0]] if grid else []
@@ -39,12 +40,23 @@ def read_stock(path: Path, shelf: Shelf | None = None, decimal: str = "") -> lis
     for number, row in enumerate(grid[1:], 2):
         if not any(cell.strip() for cell in row):
             continue
-        cells = {name: row[heads.index(name)].strip() if name in heads and heads.index(name) < len(row) else "" for name in COLUMNS}  # fmt: skip
+        cells = {
+            name: row[heads.index(name)].strip() if name in heads and heads.index(name) < len(row) else ""
+            for name in COLUMNS
+        }
         wrong = _faults(cells, seen, shelf, decimal)
         faults += [f"row {number}, {column}: {told}" for column, told in wrong]
         seen.add(cells["coil"])
         if not wrong:
-            coils.append(Coil(cells["coil"], read_size(cells["size"]), _length(cells["length_m"], decimal), cells["metal"].lower(), cells["colour"]))  # fmt: skip
+            coils.append(
+                Coil(
+                    cells["coil"],
+                    read_size(cells["size"]),
+                    _length(cells["length_m"], decimal),
+                    cells["metal"].lower(),
+                    cells["colour"],
+                )
+            )
     if len(coils) > MOST_COILS:
         faults.append(f"over {MOST_COILS} coils; split the list")
     if faults:
@@ -54,7 +66,8 @@ def read_stock(path: Path, shelf: Shelf | None = None, decimal: str = "") -> lis
 
 
 def read_counts(path: Path) -> dict[str, float]:
-    """Parts that are there: a table of `part` (its id in the catalogue) and `count`. StoreError with every fault in it."""
+    """Parts that are there: a table of `part` (its id in the catalogue) and `count`. StoreError with every fault in
+    it."""
     book = read_book(path)
     grid = book.sheets[0].grid if book.sheets else []
     heads = [cell.strip().lower() for cell in grid[0]] if grid else []
@@ -79,7 +92,8 @@ def read_counts(path: Path) -> dict[str, float]:
 
 
 def _length(text: str, decimal: str) -> float:
-    """A length in m. The list is one of the program's own, with a decimal point; only a comma is read by the shop's habit."""
+    """A length in m. The list is one of the program's own, with a decimal point; only a comma is read by the shop's
+    habit."""
     return parse_length_m(text, "m", Habit(decimal if "," in text else ""))
 
 

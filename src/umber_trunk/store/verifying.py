@@ -23,13 +23,15 @@ KEPT = ("readings", "tests", "defects", "remakes", "scrapped", "found")
 
 
 def against_seal(project: ProjectFile, number: int, seal: str) -> list[str]:
-    """What speaks against an entry having had this seal, [] where it still has. A log that was cut has no such entry."""
+    """What speaks against an entry having had this seal, [] where it still has. A log that was cut has no such
+    entry."""
     here = project.floor.said_at(number) if number else (FIRST, None)
     if here is None:
         return [f"entry {number} was then there, sealed {seal[:12]} …: the log ends before it"]
     if here[0] != seal.lower():
         return [
-            f"entry {number} was then sealed {seal[:12]} …, and is now {here[0][:12]} …: it or one before it was written anew"
+            f"entry {number} was then sealed {seal[:12]} …, and is now {here[0][:12]} …: it or one before it was "
+            "written anew"
         ]
     return []
 
@@ -41,7 +43,9 @@ def against_certificate(project: ProjectFile, path: Path) -> list[str]:
         number, seal, name = int(data["log_entries"]), str(data["seal"]), f"{data['build']}/{int(data['unit'])}"
         held = {kind: list(data[kind]) for kind in KEPT}
     except (ValueError, KeyError, TypeError, RecursionError) as why:
-        raise StoreError(f"{path.name} is no certificate: it is read as the .json that umber units --certificate writes.") from why  # fmt: skip
+        raise StoreError(
+            f"{path.name} is no certificate: it is read as the .json that umber units --certificate writes."
+        ) from why
     found = against_seal(project, number, seal)
     try:
         record = kept_unit(project, name)
@@ -68,12 +72,16 @@ def _key(at_ms: Any, step: Any, data: dict[str, Any]) -> str:
 
 
 def _brief(row: dict[str, Any]) -> str:
-    return ", ".join(f"{name} {row[name]}" for name in ("kind", "what", "n", "value", "unit", "says") if row.get(name) not in (None, ""))[:120]  # fmt: skip
+    return ", ".join(
+        f"{name} {row[name]}"
+        for name in ("kind", "what", "n", "value", "unit", "says")
+        if row.get(name) not in (None, "")
+    )[:120]
 
 
 def note_key(project: ProjectFile | None, act: str, key: str, name: str, who: str, why: str) -> None:
-    """Notes what was done about a station's key, in the file's log where one is named, and among the stations this user knows. InputError for
-    what is no key."""
+    """Notes what was done about a station's key, in the file's log where one is named, and among the stations this user
+    knows. InputError for what is no key."""
     if len(key) != 64 or any(mark not in "0123456789abcdef" for mark in key):
         raise InputError("A station’s key is 64 letters and figures, as umber station says it.")
     if project is None:

@@ -1,4 +1,5 @@
-"""Whether a harness file on disk still is the one that was opened: what a copy, a sync or a restore puts over it is told, never written into."""
+"""Whether a harness file on disk still is the one that was opened: what a copy, a sync or a restore puts over it is
+told, never written into."""
 
 from __future__ import annotations
 
@@ -20,8 +21,8 @@ class MovedError(StoreError):
 
 @dataclass(frozen=True)
 class Stand:
-    """What a harness file says it is at: its id, the revision shown, the next number, the newest revision and its seal, the log's end, and
-    the version of the program's tables it has."""
+    """What a harness file says it is at: its id, the revision shown, the next number, the newest revision and its seal,
+    the log's end, and the version of the program's tables it has."""
 
     id: str
     head: str
@@ -47,8 +48,8 @@ class Stand:
 
 
 class Watch:
-    """Compares a file with what was opened, before and after each change of ours. Whoever writes holds the lock, so whatever else changed the
-    file knows nothing of us. `db` is the connection that writes."""
+    """Compares a file with what was opened, before and after each change of ours. Whoever writes holds the lock, so
+    whatever else changed the file knows nothing of us. `db` is the connection that writes."""
 
     def __init__(self, path: Path, db: sqlite3.Connection) -> None:
         self.path, self._db = path, db
@@ -57,7 +58,8 @@ class Watch:
         self._ours, self._was_ours = db.total_changes, True
 
     def moved(self) -> str:
-        """How the file is other than it was left, as a sentence; "" while it is as it was. Reads it only where the system says it changed."""
+        """How the file is other than it was left, as a sentence; "" while it is as it was. Reads it only where the
+        system says it changed."""
         try:
             at = _identity(self.path)
         except OSError as why:
@@ -86,7 +88,8 @@ class Watch:
         self._was_ours = self.only_ours
 
     def untouched(self) -> None:
-        """`before` once more inside a transaction, by the file's own name; keeps what the file must say once it is committed."""
+        """`before` once more inside a transaction, by the file's own name; keeps what the file must say once it is
+        committed."""
         try:
             same = _identity(self.path)[:2] == self._at[:2]
         except OSError:
@@ -104,7 +107,8 @@ class Watch:
             same = False
         if not same:
             raise MovedError(
-                f"{self.path.name} was overwritten by another program just now; the last change isn’t in it. Keep what you have as a new file."
+                f"{self.path.name} was overwritten by another program just now; the last change isn’t in it. Keep "
+                "what you have as a new file."
             )
         self._at, self._stand = at, self._coming
         if self._was_ours:

@@ -1,7 +1,7 @@
 """Reads a workbook (XLSX, XLS, ODS) as text, in a process of its own with little time and memory.
 
-Started by `store/sheets.py` as a script: the workbook on standard input, JSON on standard output. A workbook that claims
-more than any list needs, or breaks the library that reads it, costs this process and nothing else.
+Started by `store/sheets.py` as a script: the workbook on standard input, JSON on standard output. A workbook that
+claims more than any list needs, or breaks the library that reads it, costs this process and nothing else.
 """
 
 import io
@@ -82,7 +82,8 @@ def _cells_bounded(page: bytes) -> None:
 
 
 def _ods_bounded(page: bytes) -> None:
-    # office programs repeat the empty rows below a list up to the sheet's end; a row with something in it never so often
+    # office programs repeat the empty rows below a list up to the sheet's end; a row with something in it never so
+    # often
     for row in re.finditer(
         rb'<table:table-row\b[^>]*number-rows-repeated="(\d+)"[^>]*[^/]>(.*?)</table:table-row>', page, re.S
     ):
@@ -125,9 +126,11 @@ def sheets_of(data: bytes) -> list[dict[str, Any]]:
         rows = page.to_python(skip_empty_area=False, nrows=MOST_ROWS + 1)
         grid = [[text_of(value) for value in row[:MOST_COLUMNS]] for row in rows]
         odd = [
-            [at, column, DATE] for at, row in enumerate(rows) for column, value in enumerate(row[:MOST_COLUMNS])
+            [at, column, DATE]
+            for at, row in enumerate(rows)
+            for column, value in enumerate(row[:MOST_COLUMNS])
             if isinstance(value, date | datetime | time | timedelta)
-        ]  # fmt: skip
+        ]
         spread_merged(grid, page.merged_cell_ranges or [])
         found.append(
             {"name": meta.name, "grid": grid, "hidden": meta.visible is not SheetVisibleEnum.Visible, "odd": odd}

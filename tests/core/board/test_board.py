@@ -57,7 +57,9 @@ def sound(design: Design, laid: Folded) -> None:
             continue
         line = laid.lines[segment.id]
         wound = laid.reels[segment.id].long_mm if segment.id in laid.reels else 0.0
-        assert sum(math.dist(a, b) for a, b in pairwise(line)) + wound == pytest.approx(1e3 * segment.measure.length_m, abs=0.1)
+        assert sum(math.dist(a, b) for a, b in pairwise(line)) + wound == pytest.approx(
+            1e3 * segment.measure.length_m, abs=0.1
+        )
         assert math.dist(line[0], laid.spots[segment.a]) < 1e-6
         assert math.dist(line[-1], laid.spots[segment.b]) < 1e-6
         assert all(-1e-6 <= x <= width + 1e-6 and -1e-6 <= y <= height + 1e-6 for x, y in line)
@@ -79,7 +81,8 @@ def test_trees_at_random(seed: int) -> None:
 
 
 def clear_of_forks(design: Design, laid: Folded) -> float:
-    """The least distance between two limbs further than 110 mm from every fork, by places 5 mm apart: nothing of the grid it was laid on."""
+    """The least distance between two limbs further than 110 mm from every fork, by places 5 mm apart: nothing of the
+    grid it was laid on."""
     spots, owner = [], []
     for name, line in laid.lines.items():
         for a, b in pairwise(line):
@@ -87,24 +90,33 @@ def clear_of_forks(design: Design, laid: Folded) -> float:
             spots += [(a[0] + (b[0] - a[0]) * t / many, a[1] + (b[1] - a[1]) * t / many) for t in range(many + 1)]
             owner += [name] * (many + 1)
     limbs = {point: sum(point in (s.a, s.b) for s in design.segments) for point in laid.spots}
-    places, forks = np.array(spots), np.array([laid.spots[point] for point, many in limbs.items() if many > 1] or [(1e9, 1e9)])
+    places, forks = (
+        np.array(spots),
+        np.array([laid.spots[point] for point, many in limbs.items() if many > 1] or [(1e9, 1e9)]),
+    )
     free = np.hypot(*(places[:, None] - forks[None]).transpose(2, 0, 1)).min(1) > 110.0
     places, names = places[free], np.array(owner)[free]
     apart = [
-        float(np.hypot(*(places[names != name] - spot).T).min()) for spot, name in zip(places[::7], names[::7], strict=True) if (names != name).any()
+        float(np.hypot(*(places[names != name] - spot).T).min())
+        for spot, name in zip(places[::7], names[::7], strict=True)
+        if (names != name).any()
     ]
     return min(apart, default=math.inf)
 
 
 def needed(design: Design, laid: Folded, cards: float = 0.0) -> float:
     """Length × 25 mm, and what lies at the ends."""
-    return sum(25e3 * s.measure.length_m for s in design.segments) + sum(t.wide_mm * t.deep_mm for t in laid.tips.values()) + cards
+    return (
+        sum(25e3 * s.measure.length_m for s in design.segments)
+        + sum(t.wide_mm * t.deep_mm for t in laid.tips.values())
+        + cards
+    )
 
 
 @pytest.mark.timeout(900)
 def test_boards_are_compact() -> None:
-    """Of trees of 20 to 100 ends and of the demos: the whole box over what the limbs need side by side, faces and tables with it. Sixty trees
-    by `--long`."""
+    """Of trees of 20 to 100 ends and of the demos: the whole box over what the limbs need side by side, faces and
+    tables with it. Sixty trees by `--long`."""
     many = 60 if LONG else 6
     ratios = []
     for seed in range(0, 60, 60 // many):
@@ -163,7 +175,9 @@ def test_angles_that_are_wanted_are_kept() -> None:
     for angle in (60.0, -45.0, 120.0):
         design = random_tree(3, 12, 0.2, 0.5)
         laid = fold(design)
-        leaf = next(s for s in design.segments if s.id not in laid.trunk and not any(o.a == s.b for o in design.segments))
+        leaf = next(
+            s for s in design.segments if s.id not in laid.trunk and not any(o.a == s.b for o in design.segments)
+        )
         turned = edits.put(design, "segments", edits.change(leaf, turn_deg=angle))
         now = fold(turned)
         sound(turned, now)
@@ -235,16 +249,22 @@ def test_limbs_as_thick_as_they_are_keep_apart() -> None:
     sound(design, laid)
     by_name = {name: list(pairwise(line)) for name, line in laid.lines.items()}
     for one, other in combinations(by_name, 2):
-        ends = {design.segments[int(name[1:]) - 1].a for name in (one, other)} | {design.segments[int(name[1:]) - 1].b for name in (one, other)}
+        ends = {design.segments[int(name[1:]) - 1].a for name in (one, other)} | {
+            design.segments[int(name[1:]) - 1].b for name in (one, other)
+        }
         if len(ends) < 4:
             continue
         near = min(_apart(a, b) for a in by_name[one] for b in by_name[other])
         assert near > 18.0
 
 
-def _apart(one: tuple[tuple[float, float], tuple[float, float]], other: tuple[tuple[float, float], tuple[float, float]]) -> float:
+def _apart(
+    one: tuple[tuple[float, float], tuple[float, float]], other: tuple[tuple[float, float], tuple[float, float]]
+) -> float:
     spots = [((a[0] + (b[0] - a[0]) * t / 40), (a[1] + (b[1] - a[1]) * t / 40)) for a, b in (one,) for t in range(41)]
-    others = [((a[0] + (b[0] - a[0]) * t / 40), (a[1] + (b[1] - a[1]) * t / 40)) for a, b in (other,) for t in range(41)]
+    others = [
+        ((a[0] + (b[0] - a[0]) * t / 40), (a[1] + (b[1] - a[1]) * t / 40)) for a, b in (other,) for t in range(41)
+    ]
     return min(math.dist(p, q) for p in spots for q in others)
 
 
@@ -257,19 +277,30 @@ def test_dxf_and_svg_read_back_alike() -> None:
     svg = ElementTree.fromstring(board_svg(made))
     limbs = {
         one.get("data-segment"): [tuple(map(float, pair.split(","))) for pair in (one.get("points") or "").split()]
-        for one in svg.iter("{http://www.w3.org/2000/svg}polyline") if one.get("class") == "limb"
-    }  # fmt: skip
+        for one in svg.iter("{http://www.w3.org/2000/svg}polyline")
+        if one.get("class") == "limb"
+    }
     document = read(io.StringIO(board_dxf(made).decode()))
     assert document.units == 4  # millimetres
     drawn = {}
     for one in document.modelspace().query('LWPOLYLINE[layer=="LIMBS"]'):
         drawn[one.get_xdata("UMBER_TRUNK")[0].value] = [(x, y) for x, y, *_ in one.get_points()]
-    assert {layer.dxf.name for layer in document.layers} >= {"BOARD", "LIMBS", "ENDS", "FIXTURES", "LABELS", "DIMENSIONS", "TABLES"}
+    assert {layer.dxf.name for layer in document.layers} >= {
+        "BOARD",
+        "LIMBS",
+        "ENDS",
+        "FIXTURES",
+        "LABELS",
+        "DIMENSIONS",
+        "TABLES",
+    }
     assert set(limbs) == set(drawn) == {segment.id for segment in results.design.segments}
     tall = float((svg.get("viewBox") or "").split()[3])
     for segment in results.design.segments:
         for line in (limbs[segment.id], drawn[segment.id]):
-            assert sum(math.dist(a, b) for a, b in pairwise(line)) == pytest.approx(1e3 * segment.measure.length_m, rel=1e-3)
+            assert sum(math.dist(a, b) for a, b in pairwise(line)) == pytest.approx(
+                1e3 * segment.measure.length_m, rel=1e-3
+            )
         flipped = [(x - 10, tall - 10 - y) for x, y in limbs[segment.id]]
         assert all(math.dist(a, b) < 0.01 for a, b in zip(flipped, drawn[segment.id], strict=True))
     assert re.search(r'width="[\d.]+mm"', board_svg(made))
@@ -284,7 +315,11 @@ def test_pegs_labels_and_tables() -> None:
     words = [shape for shape in made.shapes if not isinstance(shape, Line) and hasattr(shape, "text")]
     told = [word.text for word in words if word.layer == "tables"]
     assert all(wire.id in told for wire in results.design.wires)
-    boxes = [(w.at[0], w.at[1], w.at[0] + 0.6 * w.tall_mm * len(w.text), w.at[1] + w.tall_mm) for w in words if w.layer in ("labels", "dimensions")]
+    boxes = [
+        (w.at[0], w.at[1], w.at[0] + 0.6 * w.tall_mm * len(w.text), w.at[1] + w.tall_mm)
+        for w in words
+        if w.layer in ("labels", "dimensions")
+    ]
     assert not any(a[0] < b[2] and b[0] < a[2] and a[1] < b[3] and b[1] < a[3] for a, b in combinations(boxes, 2))
     bar = next(shape for shape in made.shapes if isinstance(shape, Line) and shape.name == "bar")
     assert math.dist(*bar.spots) == 100
@@ -336,13 +371,15 @@ def test_the_middle_halves_the_leaves() -> None:
 
 
 def test_a_trunk_in_rows_and_what_is_overlong_on_a_peg() -> None:
-    """A lead lies level; what is longer than the board goes back and forth at one distance from row to row; over twice the board it is wound up:
-    turns of 2πr, both ends out."""
+    """A lead lies level; what is longer than the board goes back and forth at one distance from row to row; over twice
+    the board it is wound up: turns of 2πr, both ends out."""
     one = fold(lead(length_m=1.0), Board(width_mm=2440, height_mm=1220))
     (_, y), (_, v) = one.lines["S1"]
     assert y == v
     rows = fold(lead(length_m=2.3), Board(width_mm=1200, height_mm=800))
-    heights = sorted({round(spot[1], 3) for a, b in pairwise(rows.lines["S1"]) if abs(a[0] - b[0]) > 200 for spot in (a, b)})
+    heights = sorted(
+        {round(spot[1], 3) for a, b in pairwise(rows.lines["S1"]) if abs(a[0] - b[0]) > 200 for spot in (a, b)}
+    )
     assert len({round(b - a, 3) for a, b in pairwise(heights)}) <= 1
     assert len(rows.folds) == len(heights) - 1 >= 1
     assert rows.trunk == ("S1",)
@@ -358,8 +395,8 @@ def test_a_trunk_in_rows_and_what_is_overlong_on_a_peg() -> None:
 
 
 def test_a_board_that_is_screwed_together_is_kept() -> None:
-    """Pinned, nothing moves; a longer leaf moves its own end alone; one more is laid round the rest; what is gone is said; a limb wished for at an
-    angle that is kept stays."""
+    """Pinned, nothing moves; a longer leaf moves its own end alone; one more is laid round the rest; what is gone is
+    said; a limb wished for at an angle that is kept stays."""
     for name in ("shore", "computer", "tractor")[: 3 if LONG else 2]:
         results = analyse(demo(name))
         was, design = results.once(folded), results.design
@@ -378,7 +415,9 @@ def test_a_board_that_is_screwed_together_is_kept() -> None:
         assert f"No longer there: {leaf.id}." in fold(gone).told
     design = demo("computer")
     pins = pins_of(analyse(design).once(folded))
-    less = edits.set_project(design, board=edits.change(design.project.board, pins=tuple(pin for pin in pins if pin.segment != "S2")))
+    less = edits.set_project(
+        design, board=edits.change(design.project.board, pins=tuple(pin for pin in pins if pin.segment != "S2"))
+    )
     laid = analyse(less).once(folded)
     sound(less, laid)
     assert laid.told[-1] == "Laid round what is kept: S2."
@@ -388,7 +427,8 @@ def test_a_board_that_is_screwed_together_is_kept() -> None:
 
 
 def test_sheets_hold_all_there_is_and_no_more() -> None:
-    """Every piece of every shape lies on a sheet; a sheet on which nothing lies isn't there; one sheet holds what is smaller than it."""
+    """Every piece of every shape lies on a sheet; a sheet on which nothing lies isn't there; one sheet holds what is
+    smaller than it."""
     for name in ("computer", "tractor"):
         made = analyse(demo(name)).once(drawing)
         for sheet in ("a4", "a3", "a1", "single"):
@@ -401,11 +441,10 @@ def test_sheets_hold_all_there_is_and_no_more() -> None:
                 if isinstance(shape, Words):
                     spots.append((shape.at[0] + wide_of(shape.text, shape.tall_mm), shape.at[1]))
                 for x, y in spots:
-                    assert any(t.left_mm <= x <= t.left_mm + wide and t.low_mm <= y <= t.low_mm + tall and shape in t.shapes for t in found.tiles), (
-                        name,
-                        sheet,
-                        shape,
-                    )
+                    assert any(
+                        t.left_mm <= x <= t.left_mm + wide and t.low_mm <= y <= t.low_mm + tall and shape in t.shapes
+                        for t in found.tiles
+                    ), (name, sheet, shape)
             assert all(len(tile.shapes) > 1 for tile in found.tiles)
             across, up = math.ceil(made.width_mm / (wide - 10)), math.ceil(made.height_mm / (tall - 10))
             assert len(found.tiles) <= across * up
@@ -416,7 +455,8 @@ def test_sheets_hold_all_there_is_and_no_more() -> None:
 
 
 def test_what_is_drawn_to_be_built_on() -> None:
-    """Faces true to scale in their colours, splices with their dull side, coverings from where to where, angles, digest, all inside the board."""
+    """Faces true to scale in their colours, splices with their dull side, coverings from where to where, angles,
+    digest, all inside the board."""
     results = analyse(demo("tractor"))
     made = results.once(drawing)
     layers = {shape.layer for shape in made.shapes}
@@ -439,7 +479,8 @@ def test_what_is_drawn_to_be_built_on() -> None:
 
 
 def test_clips_keep_off_the_ends_and_notes_say_what_is_open() -> None:
-    """A lead of 1 m, a clip each 300 mm: at 300, 600 and 900; one each 980 mm comes within 40 mm of the end and is left out."""
+    """A lead of 1 m, a clip each 300 mm: at 300, 600 and 900; one each 980 mm comes within 40 mm of the end and is left
+    out."""
     for clip, places in ((300.0, ["300", "600", "900"]), (980.0, [])):
         design = edits.set_project(lead(length_m=1.0), board=Board(clip_mm=clip))
         made = analyse(design).once(drawing)
@@ -485,7 +526,9 @@ def test_no_card_and_no_text_lies_on_another(name: str) -> None:
     for one in made.shapes:  # limbs lie on the board as thick as they are
         if isinstance(one, Line) and one.layer == "limbs":
             half = one.wide_mm / 2
-            assert all(half <= x <= made.width_mm - half and half <= y <= made.height_mm - half for x, y in one.spots), one.name
+            assert all(
+                half <= x <= made.width_mm - half and half <= y <= made.height_mm - half for x, y in one.spots
+            ), one.name
     words = [one for one in made.shapes if isinstance(one, Words) and one.layer in ("labels", "dimensions", "tables")]
     boxes = [(w.at[0], w.at[1], w.at[0] + 0.5 * w.tall_mm * len(w.text), w.at[1] + 0.8 * w.tall_mm) for w in words]
     clashes = [

@@ -59,8 +59,42 @@ def test_what_is_no_size(text: str) -> None:
 
 AREAS = (0.35, 0.5, 0.75, 1, 1.5, 2.5, 4, 6, 10, 16, 25, 35, 50, 70, 95, 120)
 LAWS = {
-    ("class5", "copper"): (0, 39.0, 26.0, 19.5, 13.3, 7.98, 4.95, 3.30, 1.91, 1.21, 0.780, 0.554, 0.386, 0.272, 0.206, 0.161),
-    ("class5", "tinned"): (0, 40.1, 26.7, 20.0, 13.7, 8.21, 5.09, 3.39, 1.95, 1.24, 0.795, 0.565, 0.393, 0.277, 0.210, 0.164),
+    ("class5", "copper"): (
+        0,
+        39.0,
+        26.0,
+        19.5,
+        13.3,
+        7.98,
+        4.95,
+        3.30,
+        1.91,
+        1.21,
+        0.780,
+        0.554,
+        0.386,
+        0.272,
+        0.206,
+        0.161,
+    ),
+    ("class5", "tinned"): (
+        0,
+        40.1,
+        26.7,
+        20.0,
+        13.7,
+        8.21,
+        5.09,
+        3.39,
+        1.95,
+        1.24,
+        0.795,
+        0.565,
+        0.393,
+        0.277,
+        0.210,
+        0.164,
+    ),
     ("thinwall", "copper"): (52.0, 37.1, 24.7, 18.5, 12.7, 7.60, 4.71, 3.14, 1.82, 1.16, 0.743, 0.527, 0.368, 0, 0, 0),
 }
 LAWS[("marine", "tinned")] = LAWS[("class5", "tinned")]
@@ -68,11 +102,14 @@ LAWS[("welding", "copper")] = (*[0] * 8, *LAWS[("class5", "copper")][8:])
 
 
 def test_tables_are_the_standards() -> None:
-    """Most ohms a kilometre at 20 °C, IEC 60228 class 5 (class 6 is alike from 10 mm²) and ISO 6722-1, every cell typed once more; they win over the
-    formula."""
+    """Most ohms a kilometre at 20 °C, IEC 60228 class 5 (class 6 is alike from 10 mm²) and ISO 6722-1, every cell typed
+    once more; they win over the formula."""
     for name, make in makes().items():
         for metal, table in make.resistance_ohm_km.items():
-            assert table == {area: most for area, most in zip(AREAS, LAWS[name, metal], strict=True) if most}, (name, metal)
+            assert table == {area: most for area, most in zip(AREAS, LAWS[name, metal], strict=True) if most}, (
+                name,
+                metal,
+            )
             for area, most in table.items():
                 assert conductor(f"{area:g} mm2", metal, name, "pvc").ohm_per_m_20 * 1000 == pytest.approx(most)
     assert {(name, metal) for name, make in makes().items() for metal in make.resistance_ohm_km} == LAWS.keys()
@@ -116,9 +153,12 @@ def test_unknown_parts_are_named() -> None:
 
 
 def test_metals_and_jackets_are_as_published() -> None:
-    """Typed once more: resistivity at 20 °C, its coefficient, density (IEC 60028, IEC 60889, ASTM B566 classes 10A and 15A, CRC Handbook), most degrees
-    at work and in a short of up to 5 s (IEC 60724: PVC 160, EPR and XLPE 250, silicone 350), least while flexed (makers' general figures)."""
-    assert {name: (m.rho20_ohm_m, m.alpha_per_k, m.density_kg_m3, m.heat_j_kg_k, m.beta_c) for name, m in metals().items()} == {
+    """Typed once more: resistivity at 20 °C, its coefficient, density (IEC 60028, IEC 60889, ASTM B566 classes 10A and
+    15A, CRC Handbook), most degrees at work and in a short of up to 5 s (IEC 60724: PVC 160, EPR and XLPE 250, silicone
+    350), least while flexed (makers' general figures)."""
+    assert {
+        name: (m.rho20_ohm_m, m.alpha_per_k, m.density_kg_m3, m.heat_j_kg_k, m.beta_c) for name, m in metals().items()
+    } == {
         "copper": (1.7241e-8, 0.00393, 8890, 385, 234.5),
         "tinned": (1.767e-8, 0.00393, 8890, 385, 234.5),
         "cca10": (2.743e-8, 0.00401, 3320, 760, 229.5),

@@ -39,7 +39,9 @@ def in_zone(traits: str, **wire: object) -> Design:
     ],
 )
 def test_bad_ideas(traits: str, wire: dict[str, object], says: str) -> None:
-    messages = [f.message for f in analyse(in_zone(traits, **wire)).findings if f.code == "wire.material" and f.subject == "W1"]
+    messages = [
+        f.message for f in analyse(in_zone(traits, **wire)).findings if f.code == "wire.material" and f.subject == "W1"
+    ]
     assert any(says in message for message in messages)
 
 
@@ -74,7 +76,9 @@ def test_parallel_wires_share_by_their_length_and_say_so() -> None:
     # a detour of its own doubles one of them: conductances share 2 to 1
     ends = edits.put(design, "ends", edits.change(index_of(design).ends["bow"], id="loose", name="loose", point=None))
     detour = edits.put(ends, "wires", edits.change(twin, finish={"end": "loose", "cavity": "+"}, stated_m=8.0))
-    joined = edits.put(detour, "wires", edits.change(twin, id="W8", name="jumper", start={"end": "loose", "cavity": "+"}, stated_m=0.0))
+    joined = edits.put(
+        detour, "wires", edits.change(twin, id="W8", name="jumper", start={"end": "loose", "cavity": "+"}, stated_m=0.0)
+    )
     found = analyse(joined).figures
     assert found.wires["W1"].amps == pytest.approx(40, rel=0.05)
     assert found.wires["W9"].amps == pytest.approx(20, rel=0.08)
@@ -87,23 +91,31 @@ def test_parallel_wires_share_by_their_length_and_say_so() -> None:
 
 
 def test_a_pair_is_told_what_one_bad_lug_does_to_the_other() -> None:
-    """Two alike on 60 A: one opens, the other carries all of it, as hot as it would be there alone; with a milliohm more in one lug the
-    currents go by conductances: 4 m of 10 mm² are 4 × 1.72e-8 × 1.02 / 1e-5 = 7.0 mΩ warm 8, so of 60 A about 60 × 9 / 17 stay in the sound one."""
+    """Two alike on 60 A: one opens, the other carries all of it, as hot as it would be there alone; with a milliohm
+    more in one lug the currents go by conductances: 4 m of 10 mm² are 4 × 1.72e-8 × 1.02 / 1e-5 = 7.0 mΩ warm 8, so of
+    60 A about 60 × 9 / 17 stay in the sound one."""
     one = edits.set_size(design_of("supply 24 V at battery", "pump 60 A at bow run 4 m"), ["W1", "W2"], "10 mm2")
     twin = edits.change(one.wires[0], id="W9", name="second feed", size="10 mm2", stated_m=4.0)
     results = analyse(edits.put(one, "wires", twin))
     (pair,) = results.once(twins)
     assert set(pair.wires) == {"W1", "W9"}
     alone = analyse(one).figures.wires["W1"]
-    assert (pair.open_amps, pair.open_c) == (pytest.approx(alone.amps, rel=1e-3), pytest.approx(alone.conductor_c, abs=0.5))
+    assert (pair.open_amps, pair.open_c) == (
+        pytest.approx(alone.amps, rel=1e-3),
+        pytest.approx(alone.conductor_c, abs=0.5),
+    )
     assert pair.amps == pytest.approx(alone.amps / 2, rel=0.02)
     ohm = float(results.figures.solution.cases[0].wire_ohm[0])
     assert pair.bad_amps == pytest.approx(2 * pair.amps * (ohm + 1e-3) / (2 * ohm + 1e-3), rel=0.01)
     assert pair.conductor_c < pair.bad_c < pair.open_c
     hot = analyse(edits.set_size(edits.put(one, "wires", twin), ["W1", "W9"], "4 mm2"))
     assert "wire.twin" in {row.code for row in hot.findings}
-    assert "wire.twin" not in {row.code for row in analyse(edits.set_size(edits.put(one, "wires", twin), ["W1", "W9"], "25 mm2")).findings}
-    doubled = analyse(edits.put(one, "wires", edits.change(one.wires[0], parallel=2)))  # one record of two conductors says the same
+    assert "wire.twin" not in {
+        row.code for row in analyse(edits.set_size(edits.put(one, "wires", twin), ["W1", "W9"], "25 mm2")).findings
+    }
+    doubled = analyse(
+        edits.put(one, "wires", edits.change(one.wires[0], parallel=2))
+    )  # one record of two conductors says the same
     (record,) = doubled.once(twins)
     assert record.conductors == 2
     assert record.open_c == pytest.approx(alone.conductor_c, abs=0.5)
@@ -111,19 +123,26 @@ def test_a_pair_is_told_what_one_bad_lug_does_to_the_other() -> None:
     # what isn't solved anew for a finding is what stands it: at every size and warmth the two agree
     for size in ("4 mm2", "6 mm2", "10 mm2", "16 mm2"):
         for ambient in (20.0, 45.0, 60.0):
-            there = analyse(edits.set_project(edits.set_size(edits.put(one, "wires", twin), ["W1", "W9"], size), ambient_c=ambient))
-            assert [each for each in there.once(twins) if not each.ok] == [each for each in there.once(endangered) if not each.ok]
+            there = analyse(
+                edits.set_project(edits.set_size(edits.put(one, "wires", twin), ["W1", "W9"], size), ambient_c=ambient)
+            )
+            assert [each for each in there.once(twins) if not each.ok] == [
+                each for each in there.once(endangered) if not each.ok
+            ]
     assert twin_of(results, "W9") == pair
     assert twin_of(results, "W2") is None
 
 
 def test_a_bad_contact_has_a_temperature_of_its_own() -> None:
-    """A long fin (Incropera, table 3.4): P / √(k A / R′). 20 A through 2 mΩ are 0.8 W; copper of 2.5 mm² leads 390 × 2.5e-6, and the wire
-    gives off what its own losses warm it by: R′ = ΔT / (I² R per metre), read off the solution itself where no joint is. (The two wires lie
-    together there and warm each other; the joint stands alone, so its rise is somewhat less.)"""
+    """A long fin (Incropera, table 3.4): P / √(k A / R′). 20 A through 2 mΩ are 0.8 W; copper of 2.5 mm² leads 390 ×
+    2.5e-6, and the wire gives off what its own losses warm it by: R′ = ΔT / (I² R per metre), read off the solution
+    itself where no joint is. (The two wires lie together there and warm each other; the joint stands alone, so its rise
+    is somewhat less.)"""
     design = edits.set_size(design_of("supply 24 V at battery", "pump 20 A at bow run 4 m"), ["W1", "W2"], "2.5 mm2")
     bow = index_of(design).ends["bow"]
-    bad = edits.put(design, "ends", edits.change(bow, cavities=[edits.change(one, joint_ohm=2e-3) for one in bow.cavities]))
+    bad = edits.put(
+        design, "ends", edits.change(bow, cavities=[edits.change(one, joint_ohm=2e-3) for one in bow.cavities])
+    )
     solution = analyse(bad).figures.solution
     (joints,) = (joints_c(solution.plant, case) for case in solution.cases)
     mean, wire = float(solution.cases[0].mean_c[0]), analyse(bad).figures.wires["W1"]
@@ -153,7 +172,12 @@ def test_every_word_says_what_it_stands() -> None:
     assert "hot metal" in words["pvc"].weak
     assert "hot metal" in words["silicone"].stands
     assert all(word.source and word.name and word.stands for word in words.values())
-    assert parse_spec("16 mm2 tinned marine rubber") == {"size": "16 mm2", "metal": "tinned", "make": "marine", "jacket": "rubber"}
+    assert parse_spec("16 mm2 tinned marine rubber") == {
+        "size": "16 mm2",
+        "metal": "tinned",
+        "make": "marine",
+        "jacket": "rubber",
+    }
 
 
 @pytest.mark.parametrize(
@@ -176,7 +200,11 @@ def test_lists_that_are_possible_but_seldom_meant(rows: str, code: str | None) -
 @pytest.mark.parametrize(
     ("lines", "code", "says"),
     [
-        (["lamp 2 A at bow run 3 m", "fan 12 A at stern run 3 m", "case night: lamp"], "load.left_out", "runs in no case"),
+        (
+            ["lamp 2 A at bow run 3 m", "fan 12 A at stern run 3 m", "case night: lamp"],
+            "load.left_out",
+            "runs in no case",
+        ),
         (["lamp 2 A at bow run 3 m", "fan 12 A at stern run 3 m", "case night: lamp"], "wire.idle", "fan feed"),
         (["heater 900 W at bow run 40 m"], "load.no_solution", "no voltage feeds 900 W"),
     ],
@@ -213,7 +241,13 @@ def test_a_cure_names_a_size_only_where_one_can_help() -> None:
 
 
 def test_a_load_is_shown_in_the_case_that_is_worst_for_it() -> None:
-    design = design_of("supply 12 V 50 mohm at battery", "lamp 2 A at bow run 3 m min 11 V", "fan 9 A at bow", "case night: lamp", "case day: all")
+    design = design_of(
+        "supply 12 V 50 mohm at battery",
+        "lamp 2 A at bow run 3 m min 11 V",
+        "fan 9 A at bow",
+        "case night: lamp",
+        "case day: all",
+    )
     found = analyse(design).figures
     assert found.loads["lamp"].case == "day"
     assert found.loads["lamp"].volts == min(table["lamp"].volts for table in found.by_case.values())
@@ -222,7 +256,10 @@ def test_a_load_is_shown_in_the_case_that_is_worst_for_it() -> None:
 
 def test_cases_of_one_name_are_told_apart() -> None:
     design = design_of("supply 12 V 5 mohm at battery", "lamp 2 A at bow run 3 m", "fan 9 A at bow")
-    cases = (Case(id="a", name="night", loads=("lamp",)), Case(id="b", name="night", loads=("lamp", "fan"), ambient_c=60))
+    cases = (
+        Case(id="a", name="night", loads=("lamp",)),
+        Case(id="b", name="night", loads=("lamp", "fan"), ambient_c=60),
+    )
     found = analyse(design.model_copy(update={"cases": cases})).figures
     assert found.loads["fan"].case == "b"
     assert {figure.case for figure in found.wires.values() if "fan" in figure.wire.name} == {"b"}

@@ -1,4 +1,5 @@
-"""Coverings: what passes, what grips, braid that shortens, tape that overlaps; each rule just inside and just outside."""
+"""Coverings: what passes, what grips, braid that shortens, tape that overlaps; each rule just inside and just
+outside."""
 
 import math
 from xml.etree import ElementTree
@@ -23,7 +24,7 @@ from umber_trunk.core.harness.way import Bend, Cover, CoverKind, Method
 from umber_trunk.core.lengths.accept import take_covers
 from umber_trunk.core.solve.clothing import Clothing, clothed
 
-BRAID = Braid(id="b", name="braid", bore_mm={"low": 5, "high": 12}, sold_bore_mm=6, sold_angle_deg=25)  # type: ignore[arg-type]
+BRAID = Braid(id="b", name="braid", bore_mm={"low": 5, "high": 12}, sold_bore_mm=6, sold_angle_deg=25)
 
 
 @given(st.floats(5, 12))
@@ -61,7 +62,9 @@ def dress(design: Design, **cover: object) -> tuple[CoverPlan, LimbPlan]:
 
 
 def with_parts(design: Design, *rows: dict[str, object]) -> Design:
-    return design.model_copy(update={"parts": tuple(PART.validate_python({"name": str(row["id"]), **row}) for row in rows)})
+    return design.model_copy(
+        update={"parts": tuple(PART.validate_python({"name": str(row["id"]), **row}) for row in rows)}
+    )
 
 
 def bundle_mm(design: Design) -> float:
@@ -96,7 +99,9 @@ def test_fits_just_inside_and_just_outside(kind: str, part: dict[str, object], h
         return value * size if isinstance(value, float | int) and value < 5 else value
 
     row = {"id": "p", **{key: scaled(value) for key, value in part.items()}}
-    plan, _ = dress(with_parts(plain, row), kind=CoverKind(kind), part="p", from_m=0.5 if kind in ("clamp", "grommet") else 0.0)
+    plan, _ = dress(
+        with_parts(plain, row), kind=CoverKind(kind), part="p", from_m=0.5 if kind in ("clamp", "grommet") else 0.0
+    )
     assert plan.ok is holds, plan.problems
     assert not plan.proposed
     if not holds:
@@ -106,7 +111,9 @@ def test_fits_just_inside_and_just_outside(kind: str, part: dict[str, object], h
                 edits.put(
                     with_parts(plain, row),
                     "segments",
-                    edits.change(plain.segments[0], covers=(Cover(id="c", kind=CoverKind(kind), part="p", from_m=0.5),)),
+                    edits.change(
+                        plain.segments[0], covers=(Cover(id="c", kind=CoverKind(kind), part="p", from_m=0.5),)
+                    ),
                 )
             ).findings
             if f.code == "cover.fit"
@@ -121,7 +128,9 @@ def test_what_is_put_on_after_passes_over_the_largest_end() -> None:
         end = edits.change(design.ends[number], housings=(Housing(id="h", part=part),))
         design = edits.put(design, "ends", end)
     design = edits.put_all(
-        design, "ends", [edits.change(end, cavities=tuple(edits.change(c, housing="h") for c in end.cavities)) for end in design.ends]
+        design,
+        "ends",
+        [edits.change(end, cavities=tuple(edits.change(c, housing="h") for c in end.cavities)) for end in design.ends],
     )
     plan, _ = dress(design, after=True)
     assert plan.passes_mm == pytest.approx(math.hypot(10.4, 10.4), abs=0.01)
@@ -139,17 +148,35 @@ def test_what_is_put_on_after_passes_over_the_largest_end() -> None:
 def test_nothing_slides_on_between_two_splices() -> None:
     computer = demo("computer")
     one = next(segment for segment in computer.segments if segment.id == "S3")
-    covered = edits.put(computer, "segments", edits.change(one, covers=(Cover(id="s", kind=CoverKind.SLEEVE, after=True),)))
+    covered = edits.put(
+        computer, "segments", edits.change(one, covers=(Cover(id="s", kind=CoverKind.SLEEVE, after=True),))
+    )
     plan = analyse(covered).once(dressed)["S3"].covers[0]
     assert plan.passes_mm > plan.inside_high_mm
 
 
 def test_between_two_splices_only_what_wraps_goes_on_afterwards() -> None:
     """C – splice A – splice B – D: a closed tube has no open end to come from, tape and what is put on first have."""
-    ends = [End(id=e, name=e, point=p, cavities=(Cavity(id="1"), Cavity(id="2")), kind=kind) for e, p, kind in (("c", "C", EndKind.BOX), ("a", "A", EndKind.SPLICE), ("b", "B", EndKind.SPLICE), ("d", "D", EndKind.BOX))]  # fmt: skip
-    wires = [Wire(id=f"W{n}", start=Pin(end=x, cavity="2"), finish=Pin(end=y, cavity="1"), size="16 mm2", signal=True) for n, (x, y) in enumerate(("ca", "ab", "bd"))]  # fmt: skip
-    segments = [Segment(id=f"S{n}", a=x, b=y, measure=edits.measured(0.6, Method.TAPE)) for n, (x, y) in enumerate(("CA", "AB", "BD"))]
-    design = Design(points=tuple(Point(id=p) for p in "CABD"), segments=tuple(segments), ends=tuple(ends), wires=tuple(wires))
+    ends = [
+        End(id=e, name=e, point=p, cavities=(Cavity(id="1"), Cavity(id="2")), kind=kind)
+        for e, p, kind in (
+            ("c", "C", EndKind.BOX),
+            ("a", "A", EndKind.SPLICE),
+            ("b", "B", EndKind.SPLICE),
+            ("d", "D", EndKind.BOX),
+        )
+    ]
+    wires = [
+        Wire(id=f"W{n}", start=Pin(end=x, cavity="2"), finish=Pin(end=y, cavity="1"), size="16 mm2", signal=True)
+        for n, (x, y) in enumerate(("ca", "ab", "bd"))
+    ]
+    segments = [
+        Segment(id=f"S{n}", a=x, b=y, measure=edits.measured(0.6, Method.TAPE))
+        for n, (x, y) in enumerate(("CA", "AB", "BD"))
+    ]
+    design = Design(
+        points=tuple(Point(id=p) for p in "CABD"), segments=tuple(segments), ends=tuple(ends), wires=tuple(wires)
+    )
     said = {}
     for kind, after in ((CoverKind.SLEEVE, True), (CoverKind.SLEEVE, False), (CoverKind.TAPE, True)):
         cover = Cover(id="x", kind=kind, after=after, from_m=0.1, to_m=0.4)
@@ -175,7 +202,13 @@ def test_lengths_overhang_and_the_schools() -> None:
     ring = next(note for note in plan.notes if "collars" in note).split(": ", 1)[1]
     shrink = next(one for one in generic().of(Shrink) if one.name == ring)
     assert shrink.recovered_mm < plan.outside_mm < shrink.supplied_mm
-    wrapped = [note for limb in analyse(demo("computer")).once(dressed).values() for one in limb.covers for note in one.notes if "wrap" in note]
+    wrapped = [
+        note
+        for limb in analyse(demo("computer")).once(dressed).values()
+        for one in limb.covers
+        for note in one.notes
+        if "wrap" in note
+    ]
     assert len(wrapped) == 3
     assert all("60 mm" in note for note in wrapped)
     melted = edits.set_project(lead(5), practice={"sleeve_end": "melted"})
@@ -199,8 +232,8 @@ def test_lengths_overhang_and_the_schools() -> None:
 
 
 def test_figures_of_each_kind_of_covering() -> None:
-    """Outsides by their walls: half lap is two layers of tape; a tube's own; shrink no smaller than it recovers; a bundle with
-    splices may be thicker by them, a clamp isn't asked for more."""
+    """Outsides by their walls: half lap is two layers of tape; a tube's own; shrink no smaller than it recovers; a
+    bundle with splices may be thicker by them, a clamp isn't asked for more."""
     size = bundle_mm(lead(5))
     tape, _ = dress(lead(5), kind=CoverKind.TAPE, part="rind-tape-cloth", lap=0.5)
     assert tape.outside_mm == pytest.approx(size + 4 * 0.26)
@@ -214,12 +247,28 @@ def test_figures_of_each_kind_of_covering() -> None:
     assert shrink.outside_mm == pytest.approx(max(size, part.recovered_mm) + 2 * part.wall_mm)
     assert shrink.cut_m == pytest.approx(shrink.covered_m / (1 - part.shortens))
     assert limb.outside_mm == pytest.approx(shrink.outside_mm)
-    for low, high, ok, long in ((0.5, 3.0, False, 1.5), (1.5, 0.5, False, 0.0), (0.0, 2.0, True, 2.0), (2.5, None, False, 0.0)):
+    for low, high, ok, long in (
+        (0.5, 3.0, False, 1.5),
+        (1.5, 0.5, False, 0.0),
+        (0.0, 2.0, True, 2.0),
+        (2.5, None, False, 0.0),
+    ):
         plan, _ = dress(lead(5), from_m=low, to_m=high)
         assert plan.ok is ok
         assert plan.covered_m - sum(plan.overhang_m) == pytest.approx(long, abs=1e-9)
     closed = {"kind": "tube", "id": "p", "bore_mm": 1.2 * size, "outer_mm": 2 * size, "bend_mm": 30, "slit": False}
-    plug = edits.put_all(lead(5), "ends", [edits.change(end, housings=(Housing(id="h", part="kelp-24-plug"),), cavities=tuple(edits.change(c, housing="h") for c in end.cavities)) for end in lead(5).ends])  # fmt: skip
+    plug = edits.put_all(
+        lead(5),
+        "ends",
+        [
+            edits.change(
+                end,
+                housings=(Housing(id="h", part="kelp-24-plug"),),
+                cavities=tuple(edits.change(c, housing="h") for c in end.cavities),
+            )
+            for end in lead(5).ends
+        ],
+    )
     assert not dress(with_parts(plug, closed), kind=CoverKind.TUBE, part="p", after=True)[0].ok
     assert dress(with_parts(plug, {**closed, "slit": True}), kind=CoverKind.TUBE, part="p", after=True)[0].ok
     computer = analyse(demo("computer")).once(dressed)
@@ -229,7 +278,8 @@ def test_figures_of_each_kind_of_covering() -> None:
 
 
 def test_the_section_is_drawn_to_its_scale() -> None:
-    """Five times as large: wires inside the bundle, none over another, the covering round them, a line for each fact."""
+    """Five times as large: wires inside the bundle, none over another, the covering round them, a line for each
+    fact."""
     results = analyse(demo("computer"))
     limb = results.once(dressed)["S4"]
     svg = ElementTree.fromstring(section_svg(results, "S4"))
@@ -239,8 +289,11 @@ def test_the_section_is_drawn_to_its_scale() -> None:
     middle = (float(rings["bundle"].get("cx") or 0), float(rings["bundle"].get("cy") or 0))
     spots = [
         (float(c.get("cx") or 0), float(c.get("cy") or 0), float(c.get("r") or 0))
-        for g in svg.iter() if g.get("class") == "wire" for c in g if c.get("r")
-    ]  # fmt: skip
+        for g in svg.iter()
+        if g.get("class") == "wire"
+        for c in g
+        if c.get("r")
+    ]
     assert len(spots) == 8
     assert all(math.dist(middle, (x, y)) + r <= 5 * limb.bundle_mm / 2 + 1e-2 for x, y, r in spots)
     assert all(math.dist(a[:2], b[:2]) >= a[2] + b[2] - 1e-2 for n, a in enumerate(spots) for b in spots[n + 1 :])
@@ -254,7 +307,11 @@ def test_the_section_is_drawn_to_its_scale() -> None:
 
 def test_a_limb_too_stiff_for_its_way() -> None:
     for radius, stiff in ((49, False), (47, True)):  # to the middle: the inside of the 16.2 mm tube is 8.1 mm less
-        design = lead(5, bends=(Bend(at_m=1, radius_mm=radius, angle_deg=90),), covers=(Cover(id="t", kind=CoverKind.TUBE, part="rind-tube-13"),))  # fmt: skip
+        design = lead(
+            5,
+            bends=(Bend(at_m=1, radius_mm=radius, angle_deg=90),),
+            covers=(Cover(id="t", kind=CoverKind.TUBE, part="rind-tube-13"),),
+        )
         told = [f for f in analyse(design).findings if f.code == "segment.tight_bend"]
         assert bool(told) is stiff
         if stiff:
@@ -262,27 +319,38 @@ def test_a_limb_too_stiff_for_its_way() -> None:
 
 
 def test_coverings_keep_the_heat_in() -> None:
-    """Bare, then taped, then in a tube that shuts the air in: each hotter, whether its part is chosen or not; a clamp isn't. A
-    wall of 1 mm as a covering is as warm as the same wall said as the segment's sleeve."""
+    """Bare, then taped, then in a tube that shuts the air in: each hotter, whether its part is chosen or not; a clamp
+    isn't. A wall of 1 mm as a covering is as warm as the same wall said as the segment's sleeve."""
     hot = []
     plain = design_of("supply 12 V 5 mohm at battery", "heater 20 A at stern run 3 m")
-    for covers in ((), (Cover(id="a", kind=CoverKind.CLAMP, from_m=0.1),), (Cover(id="a", kind=CoverKind.TAPE),), (Cover(id="a", kind=CoverKind.TUBE),)):  # fmt: skip
+    for covers in (
+        (),
+        (Cover(id="a", kind=CoverKind.CLAMP, from_m=0.1),),
+        (Cover(id="a", kind=CoverKind.TAPE),),
+        (Cover(id="a", kind=CoverKind.TUBE),),
+    ):
         segments = [edits.change(one, covers=covers) for one in plain.segments]
         sized = edits.set_size(edits.put_all(plain, "segments", segments), [w.id for w in plain.wires], "4 mm2")
         hot.append(max(row.conductor_c for row in analyse(sized).figures.wires.values()))
     assert hot[0] == hot[1]
     assert hot[2] >= hot[1]  # two wires under tape give off no more than bare
     assert hot[3] > max(hot[:3]) + 1.0
-    shelf = generic().carrying((PART.validate_python({"kind": "braid", "id": "b", "name": "b", "bore_mm": {"low": 1, "high": 20}, "wall_mm": 1.0}),))
+    shelf = generic().carrying(
+        (
+            PART.validate_python(
+                {"kind": "braid", "id": "b", "name": "b", "bore_mm": {"low": 1, "high": 20}, "wall_mm": 1.0}
+            ),
+        )
+    )
     one = edits.change(plain.segments[0], covers=(Cover(id="a", kind=CoverKind.SLEEVE, part="b"),))
     assert clothed(one, shelf) == Clothing(pytest.approx(1e-3))
     assert clothed(edits.change(one, sleeve_mm=3.0), shelf).wall_m == pytest.approx(3e-3)
-    assert clothed(edits.change(one, covers=(Cover(id="a", kind=CoverKind.TAPE, part="rind-tape-plain", lap=0.75),)), shelf).wall_m == pytest.approx(
-        0.52e-3
-    )
-    assert clothed(edits.change(one, covers=(Cover(id="a", kind=CoverKind.TUBE, part="rind-tube-13"),)), shelf) == Clothing(
-        0.0, True, pytest.approx(0.013), pytest.approx(1.6e-3)
-    )
+    assert clothed(
+        edits.change(one, covers=(Cover(id="a", kind=CoverKind.TAPE, part="rind-tape-plain", lap=0.75),)), shelf
+    ).wall_m == pytest.approx(0.52e-3)
+    assert clothed(
+        edits.change(one, covers=(Cover(id="a", kind=CoverKind.TUBE, part="rind-tube-13"),)), shelf
+    ) == Clothing(0.0, True, pytest.approx(0.013), pytest.approx(1.6e-3))
 
 
 def test_a_covering_stands_what_its_wires_get() -> None:
@@ -291,7 +359,9 @@ def test_a_covering_stands_what_its_wires_get() -> None:
     sized = edits.set_size(plain, [w.id for w in plain.wires], "2.5 mm2")
     weak = PART.validate_python({"kind": "tape", "id": "a-weak", "name": "weak tape", "width_mm": 19, "limit_c": 60})
     for part, holds in (("a-weak", False), ("rind-tape-cloth", True), (None, True)):
-        segments = [edits.change(one, covers=(Cover(id="t", kind=CoverKind.TAPE, part=part),)) for one in sized.segments]
+        segments = [
+            edits.change(one, covers=(Cover(id="t", kind=CoverKind.TAPE, part=part),)) for one in sized.segments
+        ]
         design = edits.put_all(sized, "segments", segments).model_copy(update={"parts": (weak,)})
         results = analyse(design)
         plans = [plan for limb in results.once(dressed).values() for plan in limb.covers]
@@ -310,11 +380,18 @@ def test_a_covering_stands_what_its_wires_get() -> None:
         ("tube", "bore_mm", [("b", 1.01, {}), ("a", 1.02, {})], "b"),
         ("tube", "bore_mm", [("a", 1.01, {"slit": False}), ("b", 1.01, {})], "b"),  # it goes on from the side
         ("tube", "bore_mm", [("b", 1.01, {"slit": False}), ("a", 1.02, {})], "b"),
-        ("shrink", "supplied_mm", [("a", 1.06, {"adhesive": True}), ("b", 1.07, {})], "b"),  # glue only where nothing else fits
+        (
+            "shrink",
+            "supplied_mm",
+            [("a", 1.06, {"adhesive": True}), ("b", 1.07, {})],
+            "b",
+        ),  # glue only where nothing else fits
         ("shrink", "supplied_mm", [("a", 1.07, {}), ("b", 1.06, {})], "b"),
     ],
 )
-def test_of_what_fits_the_smallest_is_proposed(kind: str, field: str, rows: list[tuple[str, float, dict[str, bool]]], taken: str) -> None:
+def test_of_what_fits_the_smallest_is_proposed(
+    kind: str, field: str, rows: list[tuple[str, float, dict[str, bool]]], taken: str
+) -> None:
     design, cover = lead(4), CoverKind(kind)
     high = dress(design, kind=cover)[0].inside_high_mm
     sizes = {"tube": {"outer_mm": 2 * high, "bend_mm": 30}, "shrink": {"recovered_mm": 0.3 * high}}[kind]
@@ -347,7 +424,9 @@ def test_mass_by_hand() -> None:
 
 
 def test_proposals_are_taken_and_the_section_is_drawn() -> None:
-    design = edits.put(lead(4), "segments", edits.change(lead(4).segments[0], covers=(Cover(id="c", kind=CoverKind.SLEEVE),)))
+    design = edits.put(
+        lead(4), "segments", edits.change(lead(4).segments[0], covers=(Cover(id="c", kind=CoverKind.SLEEVE),))
+    )
     results = analyse(design)
     taken = take_covers(design, results)
     assert taken.segments[0].covers[0].part == results.once(dressed)["S1"].covers[0].part

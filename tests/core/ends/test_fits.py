@@ -32,26 +32,60 @@ def clamped(
     together: bool = False,
     **more: Any,
 ) -> Design:
-    clamp = part(kind="clamp", id="k", name="k", area_mm2=band or {"low": 0.1, "high": 50}, strip_mm=7, rated_a=more.pop("rated_a", 100))
+    clamp = part(
+        kind="clamp",
+        id="k",
+        name="k",
+        area_mm2=band or {"low": 0.1, "high": 50},
+        strip_mm=7,
+        rated_a=more.pop("rated_a", 100),
+    )
     parts = [clamp, housing(contacts="clamp", clamp="k", form="genderless", **more)]
-    plain: dict[str, Any] = {"start": {"end": "src", "cavity": "+"}, "finish": {"end": "dev", "cavity": "1"}, "size": "2.5 mm2", "jacket": "xlpe"}
-    wires = [{"id": "W1", **plain}, {"id": "W2", **plain, "start": {"end": "dev", "cavity": "2"}, "finish": {"end": "src", "cavity": "-"}}]
+    plain: dict[str, Any] = {
+        "start": {"end": "src", "cavity": "+"},
+        "finish": {"end": "dev", "cavity": "1"},
+        "size": "2.5 mm2",
+        "jacket": "xlpe",
+    }
+    wires = [
+        {"id": "W1", **plain},
+        {"id": "W2", **plain, "start": {"end": "dev", "cavity": "2"}, "finish": {"end": "src", "cavity": "-"}},
+    ]
     if ferrule is not None:
-        parts.append(part(**({"kind": "ferrule", "id": "f", "name": "f", "strip_mm": 8, "collar_mm": 20, "area_mm2": ferrule} | (wears or {}))))  # fmt: skip
+        parts.append(
+            part(
+                **(
+                    {"kind": "ferrule", "id": "f", "name": "f", "strip_mm": 8, "collar_mm": 20, "area_mm2": ferrule}
+                    | (wears or {})
+                )
+            )
+        )
         wires[0]["at_finish"] = {"ferrule": "f"}
     if together:
         wires.append(wires[0] | {"id": "W3"})
     return lead(parts, wires=wires)
 
 
-def lugged(stud: float = 8.0, shrink: dict[str, float] | None = None, amps: float = 5.0, wires: int = 1, **more: Any) -> Design:
+def lugged(
+    stud: float = 8.0, shrink: dict[str, float] | None = None, amps: float = 5.0, wires: int = 1, **more: Any
+) -> Design:
     plain = {"kind": "lug", "id": "c", "name": "c", "area_mm2": {"low": 0.1, "high": 50}, "strip_mm": 8, "stud_mm": 8.0, "width_mm": 15, "pad_mm": 15, "barrel_mm": 9, "barrel_od_mm": 5.0, "limit_c": 900}  # fmt: skip
     parts = [part(**(plain | more))]
     fitting: dict[str, Any] = {"part": "c"}
     if shrink is not None:
         parts.append(part(kind="shrink", id="s", name="s", **shrink))
         fitting["shrink"] = "s"
-    feed = [{"id": f"W{n}", "start": {"end": "src", "cavity": "+"}, "finish": {"end": "dev", "cavity": "1"}, "size": "2.5 mm2", "jacket": "xlpe", "at_finish": fitting} for n in range(1, wires + 1)]  # fmt: skip
+    feed = [
+        {
+            "id": f"W{n}",
+            "start": {"end": "src", "cavity": "+"},
+            "finish": {"end": "dev", "cavity": "1"},
+            "size": "2.5 mm2",
+            "jacket": "xlpe",
+            "at_finish": fitting,
+        }
+        for n in range(1, wires + 1)
+    ]
     back = {
         "id": "R",
         "start": {"end": "dev", "cavity": "2"},
@@ -65,7 +99,17 @@ def lugged(stud: float = 8.0, shrink: dict[str, float] | None = None, amps: floa
 
 def shared(band: dict[str, float]) -> Design:
     """Two wires in cavity 1."""
-    feed = [{"id": f"W{n}", "start": {"end": "src", "cavity": "+"}, "finish": {"end": "dev", "cavity": "1"}, "size": "2.5 mm2", "jacket": "xlpe", "at_finish": {"part": "c"}} for n in (1, 3)]  # fmt: skip
+    feed = [
+        {
+            "id": f"W{n}",
+            "start": {"end": "src", "cavity": "+"},
+            "finish": {"end": "dev", "cavity": "1"},
+            "size": "2.5 mm2",
+            "jacket": "xlpe",
+            "at_finish": {"part": "c"},
+        }
+        for n in (1, 3)
+    ]
     back = {
         "id": "W2",
         "start": {"end": "dev", "cavity": "2"},
@@ -80,15 +124,32 @@ def shared(band: dict[str, float]) -> Design:
 def spliced(band: dict[str, float]) -> Design:
     """Three conductors in one barrel."""
     fitting = {"at_finish": {"part": "c"}}
-    wires = [{"id": f"W{n}", "start": {"end": "src", "cavity": "+"}, "finish": {"end": "dev", "cavity": "1"}, "size": "2.5 mm2", "jacket": "xlpe", **fitting} for n in (1, 2, 3)]  # fmt: skip
-    return lead([part(kind="splice", id="c", name="c", form="parallel", area_mm2=band, strip_mm=8)], {"housings": [], "kind": "splice"}, wires)
+    wires = [
+        {
+            "id": f"W{n}",
+            "start": {"end": "src", "cavity": "+"},
+            "finish": {"end": "dev", "cavity": "1"},
+            "size": "2.5 mm2",
+            "jacket": "xlpe",
+            **fitting,
+        }
+        for n in (1, 2, 3)
+    ]
+    return lead(
+        [part(kind="splice", id="c", name="c", form="parallel", area_mm2=band, strip_mm=8)],
+        {"housings": [], "kind": "splice"},
+        wires,
+    )
 
 
 def sealed(band: dict[str, float]) -> Design:
     parts = [contact(), housing(seal="wire seals", plug="b"), part(kind="seal", id="s", name="s", family="t", size="X", wire_mm=band), part(kind="blanking plug", id="b", name="b", size="X")]  # fmt: skip
     design = lead(parts)
     wires = tuple(
-        wire.model_copy(update={"at_finish": wire.at_finish.model_copy(update={"seal": "s"})}) if wire.at_finish else wire for wire in design.wires
+        wire.model_copy(update={"at_finish": wire.at_finish.model_copy(update={"seal": "s"})})
+        if wire.at_finish
+        else wire
+        for wire in design.wires
     )
     return design.model_copy(update={"wires": wires})
 
@@ -106,7 +167,16 @@ def glanded(band: dict[str, float], cable: bool = False) -> Design:
     parts = [contact(), housing(seal="gland", wire_mm=band)]
     more: dict[str, Any] = {}
     if cable:
-        parts.append(part(kind="cable", id="k", name="k", jacket_mm=9.0, cores=[{"mark": "1", "area_mm2": 2.5, "outer_mm": 3.0}], rated_a=100))
+        parts.append(
+            part(
+                kind="cable",
+                id="k",
+                name="k",
+                jacket_mm=9.0,
+                cores=[{"mark": "1", "area_mm2": 2.5, "outer_mm": 3.0}],
+                rated_a=100,
+            )
+        )
         more["cables"] = [{"id": "cable", "part": "k"}]
         wire |= {"cable": "cable", "core": "1"}
     return lead(parts, end, [wire], **more)
@@ -115,7 +185,10 @@ def glanded(band: dict[str, float], cable: bool = False) -> Design:
 def booted(band: dict[str, float]) -> Design:
     design = lead([contact(), housing(), part(kind="boot", id="b", name="b", wire_mm=band)])
     wires = tuple(
-        wire.model_copy(update={"at_finish": wire.at_finish.model_copy(update={"boot": "b"})}) if wire.at_finish else wire for wire in design.wires
+        wire.model_copy(update={"at_finish": wire.at_finish.model_copy(update={"boot": "b"})})
+        if wire.at_finish
+        else wire
+        for wire in design.wires
     )
     return design.model_copy(update={"wires": wires})
 
@@ -128,13 +201,18 @@ BANDS: dict[str, tuple[str, str, float, Build]] = {
     "wings": ("wings.insulation", "W1", OUTER, lambda band: lead([contact(insulation_mm=band), housing()])),
     "lug wings": ("wings.insulation", "W1", OUTER, lambda band: lugged(insulation_mm=band)),
     "seal": ("seal.insulation", "W1", OUTER, sealed),
-    "grommet": ("grommet.insulation", "W1", OUTER, lambda band: lead([contact(), housing(seal="grommet", wire_mm=band)])),
+    "grommet": (
+        "grommet.insulation",
+        "W1",
+        OUTER,
+        lambda band: lead([contact(), housing(seal="grommet", wire_mm=band)]),
+    ),
     "clamp area": ("clamp.area", "W1", AREA, clamped),
     "ferrule area": ("ferrule.area", "W1", AREA, lambda band: clamped(ferrule=band)),
     "boot": ("boot.wire", "W1", OUTER, booted),
     "gland on a wire": ("gland.jacket", "", OUTER, glanded),
     "gland on a cable": ("gland.jacket", "", 9.0, lambda band: glanded(band, cable=True)),
-}  # fmt: skip
+}
 
 
 @pytest.mark.parametrize("name", BANDS)
@@ -206,7 +284,12 @@ def test_shrink_passes_grips_and_stays_off_the_flat() -> None:
 
 
 def test_room_to_bend() -> None:
-    for room, own, ok in ((4 * OUTER + 0.01, 0.0, True), (4 * OUTER - 0.01, 0.0, False), (30.01, 30.0, True), (29.99, 30.0, False)):
+    for room, own, ok in (
+        (4 * OUTER + 0.01, 0.0, True),
+        (4 * OUTER - 0.01, 0.0, False),
+        (30.01, 30.0, True),
+        (29.99, 30.0, False),
+    ):
         assert the(lead([contact(), housing(bend_mm=own)], {"room_mm": room}), "bend.room", "").ok is ok
 
 
@@ -216,20 +299,28 @@ def test_how_many_on_a_stud_and_in_which_order() -> None:
         assert fit.ok is ok
         assert fit.value == wires
     design = lugged(wires=4)
-    thick = tuple(w.model_copy(update={"size": "6 mm2"}) if w.id == "W3" else w for w in design.wires)  # carries the most
+    thick = tuple(
+        w.model_copy(update={"size": "6 mm2"}) if w.id == "W3" else w for w in design.wires
+    )  # carries the most
     assert "from below: W3, W1, W2, W4" in the(design.model_copy(update={"wires": thick}), "stud.stack", "").message
 
 
 def test_a_lead_is_its_weakest_part() -> None:
     for rated, ok in ((5.0 * (1 + NUDGE), True), (5.0 * (1 - NUDGE), False)):
-        fits_ = [f for f in judged(lead([contact(rated_a=rated), housing()])) if f.rule == "lead.weakest" and f.wire == "W1"]
+        fits_ = [
+            f for f in judged(lead([contact(rated_a=rated), housing()])) if f.rule == "lead.weakest" and f.wire == "W1"
+        ]
         assert [f.ok for f in fits_] == [ok]
 
 
 def test_a_crimp_for_the_area() -> None:
     """Within 15 % of an area the sheet has a height for, or between two of them."""
     for area, ok in ((2.5 / 1.14, True), (2.5 / 1.16, True), (2.5 * 1.18, False), (2.5 * 1.14, True)):
-        rows = [{"area_mm2": area, "height_mm": 1.5}] if area > 2.5 else [{"area_mm2": area, "height_mm": 1.5}, {"area_mm2": 4.0, "height_mm": 2.0}]
+        rows = (
+            [{"area_mm2": area, "height_mm": 1.5}]
+            if area > 2.5
+            else [{"area_mm2": area, "height_mm": 1.5}, {"area_mm2": 4.0, "height_mm": 2.0}]
+        )
         assert the(lead([contact(crimps=rows), housing()]), "tool.die").ok is ok
 
 
@@ -259,7 +350,11 @@ def test_halves_that_are_to_mate() -> None:
 
 
 def test_empty_sealed_cavities() -> None:
-    parts = [contact(), housing(3, seal="grommet", wire_mm={"low": 1, "high": 9}, plug="b"), part(kind="blanking plug", id="b", name="b", size="X")]
+    parts = [
+        contact(),
+        housing(3, seal="grommet", wire_mm={"low": 1, "high": 9}, plug="b"),
+        part(kind="blanking plug", id="b", name="b", size="X"),
+    ]
     for blanks, ok in ((None, True), (["3"], True), ([], False), (["2", "3"], False)):
         design = lead(parts, {"housings": [{"id": "A", "part": "h", "blanks": blanks}]})
         assert all(f.ok for f in judged(design) if f.rule == "cavity.plugged") is ok
@@ -286,7 +381,9 @@ def test_nothing_fits_names_both_ways_out(more: dict[str, Any], amps: float, way
 def test_parts_nobody_knows_are_named() -> None:
     assert not the(lead([housing()]), "part.known").ok
     assert next(f.rule for f in judged(lead([contact()])) if not f.ok) == "part.known"
-    assert not the(lead([contact(), housing()], {"cavities": [{"id": "1", "label": "9"}, {"id": "2"}]}), "cavity.known").ok
+    assert not the(
+        lead([contact(), housing()], {"cavities": [{"id": "1", "label": "9"}, {"id": "2"}]}), "cavity.known"
+    ).ok
 
 
 def test_house_practice_decides() -> None:
@@ -303,7 +400,10 @@ def test_house_practice_decides() -> None:
     thin = lead([contact(area_mm2={"low": 4.0, "high": 6.0}), housing()])
     assert the(practised(thin, thin="fold"), "barrel.area").severity is Severity.WARNING
     folded = [
-        wire.model_copy(update={"at_finish": wire.at_finish.model_copy(update={"folded": True})}) if wire.at_finish else wire for wire in thin.wires
+        wire.model_copy(update={"at_finish": wire.at_finish.model_copy(update={"folded": True})})
+        if wire.at_finish
+        else wire
+        for wire in thin.wires
     ]
     twice = the(practised(thin.model_copy(update={"wires": tuple(folded)}), thin="fold"), "barrel.area")
     assert twice.ok
@@ -333,8 +433,8 @@ def test_the_demos_have_their_misfits_and_no_more() -> None:
 
 
 def test_conductors_side_by_side_share_a_contact() -> None:
-    """Two of 2.5 mm² are 5 mm² in one barrel, two through one seal, and all their current through one contact; lugs they
-    have one each."""
+    """Two of 2.5 mm² are 5 mm² in one barrel, two through one seal, and all their current through one contact; lugs
+    they have one each."""
 
     def twice(design: Design) -> Design:
         return design.model_copy(update={"wires": tuple(w.model_copy(update={"parallel": 2}) for w in design.wires)})
@@ -361,7 +461,7 @@ def test_who_shares_a_contact_has_one_part() -> None:
     both = design.model_copy(update={"parts": (*design.parts, other), "wires": (wires["W1"], wires["W2"], alone)})
     assert not [f for f in judged(both) if f.rule == "contact.same"]
     assert {f.part for f in judged(both) if f.rule == "barrel.area" and f.wire in ("W1", "W3")} == {"c"}
-    unlike = alone.model_copy(update={"at_finish": wires["W1"].at_finish.model_copy(update={"part": "d"})})  # type: ignore[union-attr]
+    unlike = alone.model_copy(update={"at_finish": wires["W1"].at_finish.model_copy(update={"part": "d"})})
     found = judged(both.model_copy(update={"wires": (wires["W1"], wires["W2"], unlike)}))
     assert [f.ok for f in found if f.rule == "contact.same"] == [False]
 
@@ -371,12 +471,19 @@ def test_who_shares_a_contact_has_one_part() -> None:
     ("butt", (1.0, 1.5, 2.5), 2.5), ("butt", (1.5, 1.5, 1.5), 3.0),
 ])  # fmt: skip
 def test_a_splice_is_one_barrel(form: str, sizes: tuple[float, ...], fullest: float) -> None:
-    """All wires of a splice, whatever its cavities are called: together in a parallel barrel; in a butt one the thickest
-    from one side, all others from the other."""
+    """All wires of a splice, whatever its cavities are called: together in a parallel barrel; in a butt one the
+    thickest from one side, all others from the other."""
     wires = [
-        {"id": f"W{n}", "start": {"end": "src", "cavity": "+"}, "finish": {"end": "dev", "cavity": str(n)}, "size": f"{size:g} mm2", "jacket": "xlpe",
-         "at_finish": {"part": "c"}} for n, size in enumerate(sizes, 1)
-    ]  # fmt: skip
+        {
+            "id": f"W{n}",
+            "start": {"end": "src", "cavity": "+"},
+            "finish": {"end": "dev", "cavity": str(n)},
+            "size": f"{size:g} mm2",
+            "jacket": "xlpe",
+            "at_finish": {"part": "c"},
+        }
+        for n, size in enumerate(sizes, 1)
+    ]
     end = {"housings": [], "kind": "splice", "cavities": [{"id": str(n)} for n in range(1, len(sizes) + 1)]}
     for high, ok in ((fullest, True), (fullest * (1 - NUDGE), False)):
         barrel = part(kind="splice", id="c", name="c", form=form, area_mm2={"low": 0.1, "high": high}, strip_mm=8)
@@ -400,7 +507,12 @@ def test_the_thickest_wire_needs_the_room() -> None:
 
 def test_a_seal_for_another_cavity() -> None:
     for more, ok in (({}, True), ({"size": "Y"}, False), ({"family": "u"}, False)):
-        seal = part(**({"kind": "seal", "id": "s", "name": "s", "family": "t", "size": "X", "wire_mm": {"low": 1, "high": 9}} | more))
+        seal = part(
+            **(
+                {"kind": "seal", "id": "s", "name": "s", "family": "t", "size": "X", "wire_mm": {"low": 1, "high": 9}}
+                | more
+            )
+        )
         design = sealed({"low": 1, "high": 9})
         parts = tuple(seal if one.id == "s" else one for one in design.parts)
         wrong = [f.rule for f in judged(design.model_copy(update={"parts": parts})) if not f.ok and f.wire == "W1"]
@@ -408,7 +520,8 @@ def test_a_seal_for_another_cavity() -> None:
 
 
 def test_shrink_is_cut_for_what_it_covers() -> None:
-    """The whole barrel, one and a half times the wire's outside but 12 mm at least, over what is left once it has shrunk."""
+    """The whole barrel, one and a half times the wire's outside but 12 mm at least, over what is left once it has
+    shrunk."""
     lug = lugged(shrink={"supplied_mm": 40.0, "recovered_mm": 1.0, "shortens": 0.1})
     barrel, sleeve = lug.parts
     assert isinstance(barrel, Lug)
@@ -418,7 +531,8 @@ def test_shrink_is_cut_for_what_it_covers() -> None:
 
 
 def mated(far: tuple[str, str] = ("1", "2"), plating: str = "tin") -> Design:
-    """The device's plug and the receptacle it plugs into, both in the harness; `far` are the cavities of feed and return."""
+    """The device's plug and the receptacle it plugs into, both in the harness; `far` are the cavities of feed and
+    return."""
     half = housing(id="o", form="receptacle", contacts="pin")
     pin = contact(id="p", gender="pin", plating=plating)
     plug = lead([contact(), housing(), half, pin], {"mates": "far"})
@@ -430,12 +544,21 @@ def mated(far: tuple[str, str] = ("1", "2"), plating: str = "tin") -> Design:
         "cavities": [{"id": "1"}, {"id": "2"}],
         "housings": [{"id": "A", "part": "o"}],
     }
-    wires = [wire.model_copy(update={"circuit": circuit}) for wire, circuit in zip(plug.wires, ("feed", "back"), strict=True)]
+    wires = [
+        wire.model_copy(update={"circuit": circuit}) for wire, circuit in zip(plug.wires, ("feed", "back"), strict=True)
+    ]
     more = [
-        {"id": f"F{n}", "start": {"end": "src", "cavity": "+-"[n - 1]}, "finish": {"end": "far", "cavity": label}, "circuit": circuit, "size": "2.5 mm2",
-         "jacket": "xlpe", "at_finish": {"part": "p"}}
+        {
+            "id": f"F{n}",
+            "start": {"end": "src", "cavity": "+-"[n - 1]},
+            "finish": {"end": "far", "cavity": label},
+            "circuit": circuit,
+            "size": "2.5 mm2",
+            "jacket": "xlpe",
+            "at_finish": {"part": "p"},
+        }
         for n, (label, circuit) in enumerate(zip(far, ("feed", "back"), strict=True), 1)
-    ]  # fmt: skip
+    ]
     plain = plug.model_dump(mode="json")
     plain["wires"] = [wire.model_dump(mode="json") for wire in wires] + more
     plain["ends"].append(other)
@@ -444,16 +567,26 @@ def mated(far: tuple[str, str] = ("1", "2"), plating: str = "tin") -> Design:
 
 def test_two_ends_that_plug_into_one_another() -> None:
     rules = {f.rule: f.ok for f in judged(mated()) if f.rule.startswith(("mate.", "plating"))}
-    assert rules == {"mate.form": True, "mate.gender": True, "mate.key": True, "mate.cavities": True, "mate.cavity": True, "plating.mate": True}
+    assert rules == {
+        "mate.form": True,
+        "mate.gender": True,
+        "mate.key": True,
+        "mate.cavities": True,
+        "mate.cavity": True,
+        "plating.mate": True,
+    }
     crossed = [f for f in judged(mated(("2", "1"))) if f.rule == "mate.cavity"]
     assert [(f.cavity, f.ok) for f in crossed] == [("1", False), ("2", False)]
     assert {f.ok for f in judged(mated(plating="gold")) if f.rule == "plating.mate"} == {False}
-    wrong = mated().model_copy(update={"parts": tuple(contact(id="p") if one.id == "p" else one for one in mated().parts)})
+    wrong = mated().model_copy(
+        update={"parts": tuple(contact(id="p") if one.id == "p" else one for one in mated().parts)}
+    )
     assert not all(f.ok for f in judged(wrong) if f.rule == "contact.gender")
 
 
 def test_a_collar_holds_the_insulation_of_one_wire_or_of_two_where_made_so() -> None:
-    """2.5 mm² of thin XLPE is about 3 mm outside: a collar of 2 mm doesn't go over it, one for a single wire not over two."""
+    """2.5 mm² of thin XLPE is about 3 mm outside: a collar of 2 mm doesn't go over it, one for a single wire not over
+    two."""
     band = {"low": 0.1, "high": 20}
 
     def collar(**said: Any) -> set[bool]:
@@ -474,8 +607,15 @@ def test_nothing_to_compare_is_not_agreement() -> None:
 @pytest.mark.parametrize("known", ["mine", "theirs", "neither"])
 def test_an_end_may_plug_into_one_whose_housing_nobody_knows(known: str) -> None:
     """The cavities are compared all the same; what isn't known of the halves isn't judged."""
-    design = lead([contact(), housing()], {"mates": "far", "housings": [{"id": "A", "part": "h" if known == "mine" else None}]})
-    far = End(id="far", name="far", cavities=(Cavity(id="1"), Cavity(id="2")), housings=(Body(id="A", part="h" if known == "theirs" else None),))
+    design = lead(
+        [contact(), housing()], {"mates": "far", "housings": [{"id": "A", "part": "h" if known == "mine" else None}]}
+    )
+    far = End(
+        id="far",
+        name="far",
+        cavities=(Cavity(id="1"), Cavity(id="2")),
+        housings=(Body(id="A", part="h" if known == "theirs" else None),),
+    )
     rules = {fit.rule for fit in judged(design.model_copy(update={"ends": (*design.ends, far)}))}
     assert "mate.cavity" in rules
     assert not any(rule.startswith("mate.") and rule != "mate.cavity" for rule in rules)

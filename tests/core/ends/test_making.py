@@ -47,7 +47,13 @@ def shore() -> Results:
 
 
 def test_a_contact_is_stripped_by_its_sheet() -> None:
-    sheet = contact(strip_mm=4.2, depth_mm=16.0, crimps=[{"area_mm2": 2.5, "height_mm": 1.63, "plus_minus_mm": 0.05}], tool="cockle-press", die="M-2")
+    sheet = contact(
+        strip_mm=4.2,
+        depth_mm=16.0,
+        crimps=[{"area_mm2": 2.5, "height_mm": 1.63, "plus_minus_mm": 0.05}],
+        tool="cockle-press",
+        die="M-2",
+    )
     one = next(s for s in strips(results_of(lead([sheet, housing()])), "W1") if s.end == "dev")
     assert (one.strip_mm, one.entry_mm, one.eaten_mm) == (4.2, 16.0, pytest.approx(4.2 + 0.6 + 0.6 * 4.2 + 2.0))
     assert (one.crimp_height_mm, one.crimp_plus_minus_mm, one.die) == (1.63, 0.05, "M-2")
@@ -231,9 +237,13 @@ def test_swap_fill_and_what_is_refused() -> None:
     filled = fill_run(design, "valves", row, "1")
     assert [at(str(n), filled) for n in (1, 2, 3, 4)] == row
     for act in (
-        lambda: assign(design, "W37", "start", "99"), lambda: fill_run(design, "valves", row, "7"), lambda: fill_run(design, "valves", ["W01"], "1"),
-        lambda: set_housing(design, "valves", "A", "cockle-m2-plug"), lambda: set_housing(design, "valves", "A", "nothing"), lambda: set_cable(design, "no", None),
-    ):  # fmt: skip
+        lambda: assign(design, "W37", "start", "99"),
+        lambda: fill_run(design, "valves", row, "7"),
+        lambda: fill_run(design, "valves", ["W01"], "1"),
+        lambda: set_housing(design, "valves", "A", "cockle-m2-plug"),
+        lambda: set_housing(design, "valves", "A", "nothing"),
+        lambda: set_cable(design, "no", None),
+    ):
         with pytest.raises(EditError):
             act()
 
@@ -260,13 +270,30 @@ def test_every_fit_can_be_asked_why(barge: Results, shore: Results) -> None:
 
 
 def test_bundled_contacts_are_sound() -> None:
-    """Every bundled contact has a tool that is bundled, crimps inside its range, a pull force of IEC 60352-2's table."""
+    """Every bundled contact has a tool that is bundled, crimps inside its range, a pull force of IEC 60352-2's
+    table."""
 
     shelf = generic()
     for one in shelf.of(Contact):
         assert one.tool is None or shelf.named(one.tool) is not None
         assert all(one.area_mm2.holds(row.area_mm2) for row in one.crimps)
-    assert {part.kind for part in shelf.parts.values()} >= {"contact", "housing", "seal", "blanking plug", "lug", "splice", "ferrule", "clamp", "terminal block", "gland", "boot", "shrink", "braid", "cable", "tool"}  # fmt: skip
+    assert {part.kind for part in shelf.parts.values()} >= {
+        "contact",
+        "housing",
+        "seal",
+        "blanking plug",
+        "lug",
+        "splice",
+        "ferrule",
+        "clamp",
+        "terminal block",
+        "gland",
+        "boot",
+        "shrink",
+        "braid",
+        "cable",
+        "tool",
+    }
 
 
 def test_cautions_where_they_apply(shore: Results) -> None:
@@ -275,12 +302,18 @@ def test_cautions_where_they_apply(shore: Results) -> None:
     assert not codes & {"caution.adhesive", "caution.jump_lead"}
     lined = set_fitting(demo("barge"), "W08", "start", part=None)
     lined = lined.model_copy(
-        update={"wires": tuple(change(w, at_finish={"part": "anchor-sealed-2.5-m8"}) if w.id == "W09" else w for w in lined.wires)}
+        update={
+            "wires": tuple(
+                change(w, at_finish={"part": "anchor-sealed-2.5-m8"}) if w.id == "W09" else w for w in lined.wires
+            )
+        }
     )
     assert "caution.adhesive" in {finding.code for finding in analyse(lined).findings}
     two = demo("shore")
     tractor = two.supplies[0]
-    both = put_all(two, "supplies", [change(tractor, plus={"end": "winch", "cavity": "+"}, minus={"end": "winch", "cavity": "-"})])
+    both = put_all(
+        two, "supplies", [change(tractor, plus={"end": "winch", "cavity": "+"}, minus={"end": "winch", "cavity": "-"})]
+    )
     assert "caution.jump_lead" in {finding.code for finding in analyse(both).findings}
 
 
@@ -294,7 +327,10 @@ def test_edits_at_the_edges() -> None:
         swap(design, "j1", "9", "10")
     # the fuse box has a row and a stud: another part for the row leaves the stud as it is
     box = set_housing(design, "box", "row", "anchor-fuse-12")
-    assert {body.id: body.part for body in places_of(box).by_key["W04", "start"].end.housings} == {"row": "anchor-fuse-12", "feed": None}
+    assert {body.id: body.part for body in places_of(box).by_key["W04", "start"].end.housings} == {
+        "row": "anchor-fuse-12",
+        "feed": None,
+    }
     sealed = set_housing(design, "lever", "A", "whelk-8-plug")
     assert next(end for end in sealed.ends if end.id == "lever").housings[0].sealed
     open_ = set_housing(design, "lever", "A", "winkle-6-plug")
@@ -320,14 +356,25 @@ def test_sizes_obey_their_lugs_and_seals() -> None:
     from ends_kit import part
 
     lug = part(
-        kind="lug", id="c", name="c", area_mm2={"low": 1, "high": 6}, strip_mm=8, stud_mm=33, width_mm=40, pad_mm=40, barrel_mm=9, barrel_od_mm=5
+        kind="lug",
+        id="c",
+        name="c",
+        area_mm2={"low": 1, "high": 6},
+        strip_mm=8,
+        stud_mm=33,
+        width_mm=40,
+        pad_mm=40,
+        barrel_mm=9,
+        barrel_od_mm=5,
     )
     stud = lead([lug], {"housings": [], "stud_mm": 33.0}, amps=60.0)
     free = put_all(stud, "wires", [change(wire, size=None, at_start=None, at_finish=None) for wire in stud.wires])
     assert set(analyse(free).sizes.values()) == {"6 mm2"}
     tight = part(kind="seal", id="s", name="s", family="t", size="X", wire_mm={"low": 1.0, "high": 3.0})
     wet = lead([contact(), housing(seal="wire seals"), tight], amps=60.0)
-    free = put_all(wet, "wires", [change(wire, size=None, make="general", at_start=None, at_finish=None) for wire in wet.wires])
+    free = put_all(
+        wet, "wires", [change(wire, size=None, make="general", at_start=None, at_finish=None) for wire in wet.wires]
+    )
     assert set(analyse(free).sizes.values()) == {"2.5 mm2"}
 
 
@@ -336,19 +383,31 @@ def test_sizes_obey_their_lugs_and_seals() -> None:
     ("6 mm2", False, None), ("6 mm2", True, None),
 ])  # fmt: skip
 def test_which_crimp_has_one_answer(size: str, folded: bool, height: float | None) -> None:
-    """Fit, strip drawing, bench and its sample say the same row of a sheet of 1.5 and 2.5 mm² (given upside down), a folded wire counted double, and
-    none beyond it. The wire's pull stays that of its own conductor."""
+    """Fit, strip drawing, bench and its sample say the same row of a sheet of 1.5 and 2.5 mm² (given upside down), a
+    folded wire counted double, and none beyond it. The wire's pull stays that of its own conductor."""
     rows = [{"area_mm2": 2.5, "height_mm": 1.9}, {"area_mm2": 1.5, "height_mm": 1.5}]
     design = lead(
-        [contact(crimps=rows, area_mm2={"low": 0.1, "high": 50}, tool="t"), housing(), part(kind="tool", id="t", name="press", does="crimp")]
+        [
+            contact(crimps=rows, area_mm2={"low": 0.1, "high": 50}, tool="t"),
+            housing(),
+            part(kind="tool", id="t", name="press", does="crimp"),
+        ]
     )
     wires = tuple(
-        w.model_copy(update={"size": size, "at_finish" if w.id == "W1" else "at_start": Fitting(part="c", folded=folded)}) for w in design.wires
+        w.model_copy(
+            update={"size": size, "at_finish" if w.id == "W1" else "at_start": Fitting(part="c", folded=folded)}
+        )
+        for w in design.wires
     )
-    design = set_project(design.model_copy(update={"wires": wires}), practice=change(design.project.practice, thin="fold"))
+    design = set_project(
+        design.model_copy(update={"wires": wires}), practice=change(design.project.practice, thin="fold")
+    )
     results = results_of(design)
     fit = the(design, "tool.die")
-    assert (fit.ok, f"crimped to {height:g}" in fit.message if height else "no crimp" in fit.message) == (height is not None, True)
+    assert (fit.ok, f"crimped to {height:g}" in fit.message if height else "no crimp" in fit.message) == (
+        height is not None,
+        True,
+    )
     drawn = next(one for one in strips(results, "W1") if one.end == "dev")
     assert drawn.crimp_height_mm == height
     crimps = [one for one in results.once(operations) if one.op == "crimp" and one.part == "c"]
@@ -356,7 +415,9 @@ def test_which_crimp_has_one_answer(size: str, folded: bool, height: float | Non
     for one in crimps:
         found = limits_of(generic().carrying(design.parts), one, "height")
         assert (found.low, found.text == "no limit known") == (height and pytest.approx(height - 0.05), height is None)
-        assert limits_of(generic().carrying(design.parts), one, "pull").low == (round(x, 1) if (x := least_pull_n(area_of(size), False)[0]) else None)
+        assert limits_of(generic().carrying(design.parts), one, "pull").low == (
+            round(x, 1) if (x := least_pull_n(area_of(size), False)[0]) else None
+        )
 
 
 def test_a_sheet_of_crimps_is_checked_when_it_is_read(tmp_path: Path) -> None:

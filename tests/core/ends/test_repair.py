@@ -21,7 +21,7 @@ from umber_trunk.core.ends.repair import (
     suits,
     tries_left,
     verdict,
-)  # fmt: skip
+)
 from umber_trunk.core.ends.strip import strips
 from umber_trunk.core.errors import EditError, InputError
 

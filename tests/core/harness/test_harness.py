@@ -99,7 +99,7 @@ def test_routes_follow_the_tree(demo: Design) -> None:
 
 
 @given(st.integers(2, 40), st.randoms(use_true_random=False))
-def test_path_in_any_tree_is_the_only_one(n: int, draw) -> None:  # type: ignore[no-untyped-def]
+def test_path_in_any_tree_is_the_only_one(n: int, draw) -> None:
     import networkx
 
     points = tuple(Point(id=f"P{i}") for i in range(n))
@@ -126,7 +126,10 @@ def test_cut_list_and_totals_agree(demo: Design) -> None:
 def listed(*lengths: tuple[str, str, float]) -> Design:
     names = dict.fromkeys(name for a, b, _ in lengths for name in (a, b))
     ends = tuple(End(id=name, name=name, cavities=({"id": "1"},)) for name in names)  # type: ignore[arg-type]
-    wires = tuple(Wire(id=f"W{i}", start=Pin(end=a, cavity="1"), finish=Pin(end=b, cavity="1"), stated_m=m) for i, (a, b, m) in enumerate(lengths))
+    wires = tuple(
+        Wire(id=f"W{i}", start=Pin(end=a, cavity="1"), finish=Pin(end=b, cavity="1"), stated_m=m)
+        for i, (a, b, m) in enumerate(lengths)
+    )
     return Design(ends=ends, wires=wires)
 
 
@@ -184,4 +187,7 @@ def test_the_builder_may_move_a_branch(demo: Design) -> None:
 
 def test_strays_are_the_wires_not_laid() -> None:
     layout = lay_out(listed(("x", "y", 2.0), ("y", "x", 2.5), ("x", "z", 1.0)))
-    assert sorted((s.a, s.b, len(s.wires), s.length_m) for s in layout.strays) == [("x", "y", 2, 2.5), ("x", "z", 1, 1.0)]
+    assert sorted((s.a, s.b, len(s.wires), s.length_m) for s in layout.strays) == [
+        ("x", "y", 2, 2.5),
+        ("x", "z", 1, 1.0),
+    ]

@@ -1,4 +1,5 @@
-"""Parts taken out: whatever is taken out of whichever demo, nothing speaks of what is gone and everything is still worked out."""
+"""Parts taken out: whatever is taken out of whichever demo, nothing speaks of what is gone and everything is still
+worked out."""
 
 import pytest
 
@@ -19,13 +20,27 @@ def spoken_of(design: Design) -> set[tuple[str, str]]:
     ends |= {pin.end for one in (*design.loads, *design.supplies) for pin in (one.plus, one.minus)}
     ends |= {pin.end for one in design.converters for pin in (one.plus, one.minus, one.out_plus, one.out_minus)}
     ends |= {one for end in design.ends for one in (end.mates, end.join.dull if end.join else None) if one}
-    wires = {wire for one in (*design.combs, *design.sets) for wire in one.wires} | {one.wire for one in design.decisions}
+    wires = {wire for one in (*design.combs, *design.sets) for wire in one.wires} | {
+        one.wire for one in design.decisions
+    }
     loads = {load for case in design.cases for load in case.loads or ()} | {loop.load for loop in design.loops}
     zones = {one.zone for one in (*design.segments, *design.ends) if one.zone}
-    points = {point for one in design.segments for point in (one.a, one.b)} | {end.point for end in design.ends if end.point}
-    segments = {via for wire in design.wires for via in wire.via} | {end.join.segment for end in design.ends if end.join}
+    points = {point for one in design.segments for point in (one.a, one.b)} | {
+        end.point for end in design.ends if end.point
+    }
+    segments = {via for wire in design.wires for via in wire.via} | {
+        end.join.segment for end in design.ends if end.join
+    }
     cables = {wire.cable for wire in design.wires if wire.cable}
-    named = {"ends": ends, "wires": wires, "loads": loads, "zones": zones, "points": points, "segments": segments, "cables": cables}
+    named = {
+        "ends": ends,
+        "wires": wires,
+        "loads": loads,
+        "zones": zones,
+        "points": points,
+        "segments": segments,
+        "cables": cables,
+    }
     return {(table, one) for table, ids in named.items() for one in ids}
 
 
@@ -42,7 +57,11 @@ def test_nothing_speaks_of_what_is_gone(name: str) -> None:
                 continue
             less = remove(design, table, part.id)
             assert all(one.id != part.id for one in getattr(less, table))
-            left = {(t, one.id) for t in ("ends", "wires", "loads", "zones", "points", "segments", "cables") for one in getattr(less, t)}
+            left = {
+                (t, one.id)
+                for t in ("ends", "wires", "loads", "zones", "points", "segments", "cables")
+                for one in getattr(less, t)
+            }
             assert (spoken_of(less) & known) <= left, (table, part.id)
             if number % 7 == 0:  # some of them worked out whole, and through a file
                 assert design_from(json_of(less), "x") == less
@@ -65,14 +84,22 @@ def test_what_goes_along_and_what_stays() -> None:
     less = remove(barge, "fuses", f"{end.id} {link.id}")
     assert [one.id for one in next(e for e in less.ends if e.id == end.id).links] == [one.id for one in end.links[1:]]
     three = [wire.id for wire in barge.wires[:3]]
-    tied = barge.model_copy(update={"combs": (Comb(id="c", wires=tuple(three), pitch_mm=3.0),), "sets": (Alike(id="s", wires=tuple(three[:2])),)})
+    tied = barge.model_copy(
+        update={
+            "combs": (Comb(id="c", wires=tuple(three), pitch_mm=3.0),),
+            "sets": (Alike(id="s", wires=tuple(three[:2])),),
+        }
+    )
     two = remove(tied, "wires", three[0])
     assert two.combs[0].wires == tuple(three[1:])
     assert two.sets == ()
     spare = barge.model_copy(update={"cables": (*barge.cables, Cable(id="spare", kind=CableKind.PAIR))})
     assert any(cable.id == "spare" for cable in remove(spare, "wires", three[0]).cables)  # it had no core before either
     zone = next(zone for zone in barge.zones if any(one.zone == zone.id for one in barge.segments))
-    assert not any(one.zone == zone.id for one in (*remove(barge, "zones", zone.id).segments, *remove(barge, "zones", zone.id).ends))
+    assert not any(
+        one.zone == zone.id
+        for one in (*remove(barge, "zones", zone.id).segments, *remove(barge, "zones", zone.id).ends)
+    )
     leaf = next(one for one in barge.segments if sum(one.b in (other.a, other.b) for other in barge.segments) == 1)
     bare = remove(barge, "segments", leaf.id)
     assert any(point.id == leaf.b for point in bare.points)  # its end still lies there

@@ -39,8 +39,10 @@ def test_staggered_wherever_there_is_a_place(seed: int) -> None:
     placed = stagger(length, pieces, taken)
     assert (not placed.crowded) == can_be_placed(free_stretches(length, taken), [one.half_m for one in pieces])
     laid = sorted(
-        (placed.at_m[one.key] - one.half_m, placed.at_m[one.key] + one.half_m) for one in pieces if one.key not in placed.crowded
-    )  # fmt: skip
+        (placed.at_m[one.key] - one.half_m, placed.at_m[one.key] + one.half_m)
+        for one in pieces
+        if one.key not in placed.crowded
+    )
     assert all(a[1] + APART_M <= b[0] + 1e-6 for a, b in itertools.pairwise(laid))
     for low, high in laid:
         assert low >= -1e-6
@@ -81,7 +83,9 @@ def test_three_at_one_breakout_are_moved_apart() -> None:
         ([(0.2, True)], {"covers": (Cover(id="t", kind=CoverKind.TUBE, part="rind-tube-4.5"),)}, "join.thick"),
     ],
 )
-def test_what_stands_in_the_way_is_a_fault(places: list[tuple[float | None, bool]], more: dict[str, object], code: str) -> None:
+def test_what_stands_in_the_way_is_a_fault(
+    places: list[tuple[float | None, bool]], more: dict[str, object], code: str
+) -> None:
     told = [f for f in analyse(spliced(places, **more)).findings if f.code == code]
     assert told
     assert told[0].severity == 0
@@ -91,7 +95,9 @@ def test_what_stands_in_the_way_is_a_fault(places: list[tuple[float | None, bool
 def test_wet_low_points_are_kept_clear_and_dry_ones_are_not() -> None:
     slack = (Slack(kind="drip", length_m=0.05, at_m=0.25),)
     for wet in (True, False):
-        design = spliced([(0.25, False)], slack=slack, zone="z").model_copy(update={"zones": (Zone(id="z", name="z", wet=wet),)})
+        design = spliced([(0.25, False)], slack=slack, zone="z").model_copy(
+            update={"zones": (Zone(id="z", name="z", wet=wet),)}
+        )
         plan = analyse(design).once(joins)[0]
         assert plan.moved is wet
         shrink = generic().parts[plan.shrink]
@@ -103,7 +109,9 @@ def test_shrink_passes_over_and_grips_each_side() -> None:
     for plan in analyse(demo("computer")).once(joins):
         shelf = generic().parts
         shrink, barrel = shelf[plan.shrink].model_dump(), shelf[plan.barrel].model_dump()
-        assert plan.shrink_cut_mm * (1 - shrink["shortens"]) == pytest.approx(barrel["barrel_mm"] + 2 * shrink["grip_mm"])
+        assert plan.shrink_cut_mm * (1 - shrink["shortens"]) == pytest.approx(
+            barrel["barrel_mm"] + 2 * shrink["grip_mm"]
+        )
         assert plan.half_mm == pytest.approx(barrel["barrel_mm"] / 2 + shrink["grip_mm"])
         assert plan.joint_mm < shrink["supplied_mm"] + 2 * shrink["wall_mm"]
         assert plan.dull == "psu"
@@ -136,8 +144,8 @@ def test_other_splices_need_no_place() -> None:
 
 
 def test_where_a_splice_is_wanted_and_how_thick_it_gets() -> None:
-    """40 mm and half of what it takes from its breakout; in a short segment the middle. 1.6 diameters of all copper, or its
-    wires side by side, whichever is more, and the shrink's walls."""
+    """40 mm and half of what it takes from its breakout; in a short segment the middle. 1.6 diameters of all copper, or
+    its wires side by side, whichever is more, and the shrink's walls."""
     results = analyse(spliced([(None, False)]))
     plan = results.once(joins)[0]
     assert plan.at_m == pytest.approx(0.04 + plan.half_mm / 1e3)
@@ -158,7 +166,8 @@ def test_where_a_splice_is_wanted_and_how_thick_it_gets() -> None:
 
 
 def test_jackets_are_opened_for_the_barrel_and_more() -> None:
-    """A core in a cable: as much jacket off as barrel and shrink take, 10 mm more to each side; more where it is said."""
+    """A core in a cable: as much jacket off as barrel and shrink take, 10 mm more to each side; more where it is
+    said."""
     design = spliced([(0.1, True)])
     cabled = design.model_copy(update={"cables": (Cable(id="C", kind=CableKind.MULTICORE),)})
     cabled = edits.put(cabled, "wires", edits.change(cabled.wires[0], cable="C"))

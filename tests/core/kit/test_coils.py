@@ -68,17 +68,27 @@ def brute(coils: list[Coil], wanted: list[Piece], usable: float) -> tuple[int, f
 def test_small_shelves_are_cut_as_well_as_trying_every_way(seed: int) -> None:
     draw = random.Random(seed)
     coils = [Coil(f"C{n}", "1 mm2", draw.randint(8, 40) / 10, "", draw.choice(["", "red", "blue"])) for n in range(3)]
-    wanted = [Piece(f"W{n}", 1, "1 mm2", "copper", draw.choice(["red", "blue"]), draw.randint(3, 19) / 10) for n in range(draw.randint(2, 6))]  # fmt: skip
+    wanted = [
+        Piece(f"W{n}", 1, "1 mm2", "copper", draw.choice(["red", "blue"]), draw.randint(3, 19) / 10)
+        for n in range(draw.randint(2, 6))
+    ]
     plan = plan_cuts(coils, wanted, 0.5)
     checked(plan, coils, wanted)
     assert (len(plan.short), round(plan.waste_m, 4)) == pytest.approx(brute(coils, wanted, 0.5), abs=1e-3)
 
 
-def piece_by_piece(coils: list[Coil], wanted: list[Piece], usable: float, short: int | None, waste: float | None) -> float:
-    """Another model of the same question, a variable for each piece on each coil, solved to the end: the fewest short; or, with that
-    many, the least waste; or, with that much, the fewest coils."""
+def piece_by_piece(
+    coils: list[Coil], wanted: list[Piece], usable: float, short: int | None, waste: float | None
+) -> float:
+    """Another model of the same question, a variable for each piece on each coil, solved to the end: the fewest short;
+    or, with that many, the least waste; or, with that much, the fewest coils."""
     n, m = len(wanted), len(coils)
-    pairs = [(p, c) for p in range(n) for c in range(m) if suits(coils[c], wanted[p]) and coils[c].length_m >= wanted[p].length_m - 1e-9]
+    pairs = [
+        (p, c)
+        for p in range(n)
+        for c in range(m)
+        if suits(coils[c], wanted[p]) and coils[c].length_m >= wanted[p].length_m - 1e-9
+    ]
     size = len(pairs) + 3 * m
     rows, low, high = [], [], []
 
@@ -112,26 +122,38 @@ def piece_by_piece(coils: list[Coil], wanted: list[Piece], usable: float, short:
         add(dict.fromkeys(range(len(pairs) + 2 * m, size), 1.0), 0, waste + 1e-6)
     whole = np.concatenate([np.ones(len(pairs) + 2 * m), np.zeros(m)])
     top = np.concatenate([np.ones(len(pairs) + 2 * m), np.full(m, usable)])
-    found = milp(cost, integrality=whole, bounds=Bounds(0, top), constraints=LinearConstraint(np.array(rows), low, high), options={"time_limit": 120})
+    found = milp(
+        cost,
+        integrality=whole,
+        bounds=Bounds(0, top),
+        constraints=LinearConstraint(np.array(rows), low, high),
+        options={"time_limit": 120},
+    )
     assert found.status in (0, 1)
     return n + found.mip_dual_bound if short is None else float(found.fun) if found.x is not None else np.inf
 
 
 @pytest.mark.timeout(7200 if LONG else 120)
 def test_no_bound_is_false_and_shortages_are_proven() -> None:
-    """Shelves of 0.6 to 1.2 of the need against a model with a variable a piece: what is claimed to be the least is never undercut; in
-    95 of 100 the shortage is proven, the rest are within one piece."""
+    """Shelves of 0.6 to 1.2 of the need against a model with a variable a piece: what is claimed to be the least is
+    never undercut; in 95 of 100 the shortage is proven, the rest are within one piece."""
     proven = of = 0
     for number in range(200 if LONG else 10):
         draw = random.Random(number)
         colours = ["red", "blue", "black"][: draw.randint(1, 3)]
         count = draw.randint(6, 60 if LONG else 14)
         wanted = [
-            Piece(f"W{n}", 1, "1 mm2", "copper", draw.choice(colours), round(draw.uniform(0.2, 6), draw.choice((1, 2, 3)))) for n in range(count)
+            Piece(
+                f"W{n}", 1, "1 mm2", "copper", draw.choice(colours), round(draw.uniform(0.2, 6), draw.choice((1, 2, 3)))
+            )
+            for n in range(count)
         ]
         shares = [draw.uniform(0.2, 2) for _ in range(draw.randint(2, 12 if LONG else 5))]
         whole = draw.choice((0.6, 0.75, 0.9, 1.0, 1.05, 1.2)) * sum(p.length_m for p in wanted)
-        coils = [Coil(f"C{n}", "1 mm2", max(0.3, round(whole * x / sum(shares), 2)), "", draw.choice([*colours, ""])) for n, x in enumerate(shares)]
+        coils = [
+            Coil(f"C{n}", "1 mm2", max(0.3, round(whole * x / sum(shares), 2)), "", draw.choice([*colours, ""]))
+            for n, x in enumerate(shares)
+        ]
         plan = plan_cuts(coils, wanted)
         checked(plan, coils, wanted)
         short = len(plan.short)
@@ -146,7 +168,9 @@ def test_no_bound_is_false_and_shortages_are_proven() -> None:
             if plan.waste_m <= least + 1e-3:
                 assert plan.opened_bound <= piece_by_piece(coils, wanted, 0.5, short, plan.waste_m) + 1e-6
         again = plan_cuts(draw.sample(coils, len(coils)), draw.sample(wanted, len(wanted)))
-        assert {(cut.coil, cut.at_m, cut.piece.wire) for cut in again.cuts} == {(cut.coil, cut.at_m, cut.piece.wire) for cut in plan.cuts}
+        assert {(cut.coil, cut.at_m, cut.piece.wire) for cut in again.cuts} == {
+            (cut.coil, cut.at_m, cut.piece.wire) for cut in plan.cuts
+        }
     assert proven >= 0.95 * of, (proven, of)
 
 
@@ -177,12 +201,19 @@ def test_nothing_is_lost_or_cut_twice(lengths: list[int], rooms: list[int], usab
 
 
 def test_a_shelf_of_very_many_coils_loses_none_that_is_needed() -> None:
-    """Twenty thousand coils of thirty kinds: every kind that is wanted is found, the one offcut that fits to nothing too."""
+    """Twenty thousand coils of thirty kinds: every kind that is wanted is found, the one offcut that fits to nothing
+    too."""
     draw = random.Random(3)
     sizes = [f"{n} mm2" for n in (0.5, 0.75, 1, 1.5, 2.5, 4)]
-    coils = [Coil(f"C{n}", draw.choice(sizes), draw.uniform(0.6, 90), "", draw.choice(["red", "blue", "grey", "black", ""])) for n in range(19_999)]  # fmt: skip
+    coils = [
+        Coil(f"C{n}", draw.choice(sizes), draw.uniform(0.6, 90), "", draw.choice(["red", "blue", "grey", "black", ""]))
+        for n in range(19_999)
+    ]
     coils.append(Coil("rare", "6 mm2", 2.0, "", "pink"))
-    wanted = [Piece("P", 1, "6 mm2", "copper", "pink", 2.0), *(Piece(f"W{n}", 1, size, "copper", "red", 5.0) for n, size in enumerate(sizes * 20))]
+    wanted = [
+        Piece("P", 1, "6 mm2", "copper", "pink", 2.0),
+        *(Piece(f"W{n}", 1, size, "copper", "red", 5.0) for n, size in enumerate(sizes * 20)),
+    ]
     plan = plan_cuts(coils, wanted)
     assert not plan.short
     assert plan.waste_m == 0
@@ -240,7 +271,11 @@ def test_pieces_are_the_wires_of_every_unit_and_cables_whole() -> None:
 def test_another_size_is_a_decision_with_a_name_and_on_the_papers() -> None:
     design = demo("barge")
     row = analyse(design).once(cuts)[-1]
-    for wrong, told in (({"who": ""}, "who decides"), ({"who": "mate", "size": "0.35 mm2"}, "thinner"), ({"who": "mate"}, "already")):
+    for wrong, told in (
+        ({"who": ""}, "who decides"),
+        ({"who": "mate", "size": "0.35 mm2"}, "thinner"),
+        ({"who": "mate"}, "already"),
+    ):
         with pytest.raises(EditError, match=told):
             substitute(design, row.wire.id, row.size, **wrong)  # type: ignore[arg-type]
     made_of = substitute(design, row.wire.id, row.size, "4 mm2", "grey/white", "Mara", "out of stock")
@@ -262,7 +297,9 @@ def test_of_very_many_coils_the_longest_and_the_shortest_that_help_are_looked_at
     mine = list(range(len(coils)))
     kept = _enough(mine, coils, room, room[100])
     assert kept == [*range(100, 100 + MOST_COILS), *range(4 * MOST_COILS, 5 * MOST_COILS)]
-    assert _enough(mine[:50], coils, room, room[100]) == [0]  # where none helps one is looked at, and it is said to be too short
+    assert _enough(mine[:50], coils, room, room[100]) == [
+        0
+    ]  # where none helps one is looked at, and it is said to be too short
 
 
 @pytest.mark.parametrize("metres", [0.1, 0.12345, 1.99995, 2.0, 3.00001, 7.3, 0.00004])

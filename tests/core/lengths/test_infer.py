@@ -30,10 +30,20 @@ def tree_of(seed: int, ends: int) -> tuple[list[int], dict[int, dict[int, float]
     return tips, dict(networkx.all_pairs_dijkstra_path_length(graph))
 
 
-def listed(tips: list[int], far: dict[int, dict[int, float]], seed: int, share: float = 1.0, noise: float = 0.0) -> list[Listed]:
+def listed(
+    tips: list[int], far: dict[int, dict[int, float]], seed: int, share: float = 1.0, noise: float = 0.0
+) -> list[Listed]:
     draw = random.Random(seed)
-    pairs = [(a, b) for n, a in enumerate(tips) for b in tips[n + 1 :] if share == 1 or a in tips[:3] or draw.random() < share]
-    return [Listed(f"W{n}", f"E{a}", f"E{b}", far[a][b] * (1 + draw.uniform(-noise, noise))) for n, (a, b) in enumerate(pairs)]
+    pairs = [
+        (a, b)
+        for n, a in enumerate(tips)
+        for b in tips[n + 1 :]
+        if share == 1 or a in tips[:3] or draw.random() < share
+    ]
+    return [
+        Listed(f"W{n}", f"E{a}", f"E{b}", far[a][b] * (1 + draw.uniform(-noise, noise)))
+        for n, (a, b) in enumerate(pairs)
+    ]
 
 
 def off_by(found: Inferred, tips: list[int], far: dict[int, dict[int, float]]) -> tuple[float, float]:
@@ -46,9 +56,11 @@ def off_by(found: Inferred, tips: list[int], far: dict[int, dict[int, float]]) -
     made = dict(networkx.all_pairs_dijkstra_path_length(graph))
     left = set(map(frozenset, found.open_pairs))
     offs = [
-        (abs(made[at[f"E{a}"]][at[f"E{b}"]] - far[a][b]), far[a][b]) for n, a in enumerate(tips) for b in tips[n + 1 :]
+        (abs(made[at[f"E{a}"]][at[f"E{b}"]] - far[a][b]), far[a][b])
+        for n, a in enumerate(tips)
+        for b in tips[n + 1 :]
         if frozenset((f"E{a}", f"E{b}")) not in left
-    ]  # fmt: skip
+    ]
     return max(off for off, _ in offs), max(off / long for off, long in offs)
 
 
@@ -89,7 +101,9 @@ def test_four_ends_by_hand() -> None:
     short = infer([Listed(f"W{n}", *row) for n, row in enumerate(rows) if n != 1])  # a–c follows from the others
     assert not short.open_pairs
     assert sorted(one.length_m for one in short.segments) == pytest.approx([1, 2, 3, 4, 5])
-    less = infer([Listed(f"W{n}", *row) for n, row in enumerate(rows[:5])])  # of c–d it says no more than that it is at most 10
+    less = infer(
+        [Listed(f"W{n}", *row) for n, row in enumerate(rows[:5])]
+    )  # of c–d it says no more than that it is at most 10
     assert less.open_pairs == (("c", "d"),)
     wrong = infer([Listed(f"W{n}", *row) for n, row in enumerate([*rows, ("a", "b", 5)])])
     made = (3 / 3**2 + 5 / 5**2) / (1 / 3**2 + 1 / 5**2)  # each is off by a share of itself
@@ -129,7 +143,10 @@ def test_bad_rows_are_left_out_with_why_and_parts_stay_apart() -> None:
 def as_design(rows: list[Listed]) -> Design:
     names = list(dict.fromkeys(end for row in rows for end in (row.a, row.b)))
     ends = tuple(End(id=name, name=name, cavities=(Cavity(id="1"),)) for name in names)
-    wires = tuple(Wire(id=row.wire, start=Pin(end=row.a, cavity="1"), finish=Pin(end=row.b, cavity="1"), stated_m=row.length_m) for row in rows)
+    wires = tuple(
+        Wire(id=row.wire, start=Pin(end=row.a, cavity="1"), finish=Pin(end=row.b, cavity="1"), stated_m=row.length_m)
+        for row in rows
+    )
     return Design(ends=ends, wires=wires)
 
 
@@ -150,7 +167,10 @@ def test_a_proposal_is_corrected_and_taken() -> None:
     off = {wire: longer.misfits[wire] - found.misfits[wire] for wire in found.misfits}
     assert {round(value, 6) for value in off.values()} == {0.0, 0.1}
     assert longer.segments[0].sure
-    guess = adopt(as_design([Listed(f"W{n}", "box", f"x{n}", 2.0 + n) for n in range(4)]), infer([Listed(f"W{n}", "box", f"x{n}", 2.0 + n) for n in range(4)]))  # fmt: skip
+    guess = adopt(
+        as_design([Listed(f"W{n}", "box", f"x{n}", 2.0 + n) for n in range(4)]),
+        infer([Listed(f"W{n}", "box", f"x{n}", 2.0 + n) for n in range(4)]),
+    )
     assert Method.GUESS in {one.measure.method for one in guess.segments}
 
 
@@ -164,8 +184,12 @@ def test_a_length_that_another_tree_makes_differently_is_not_sure() -> None:
     assert found.next.bits > 1
     for one in found.unlisted:  # e3 leaves e0's leg at most 1.2 m from e0, so it is 0.77 + 0.29 … 1.97 + 1.49 m from e1
         assert 0.1 < one.sd_m < 1.5
-    two = infer([Listed(f"W{n}", *row) for n, row in enumerate([*rows, ("e1", "e3", 1.06)])])  # by 0.77 m from the middle
-    three = infer([Listed(f"W{n}", *row) for n, row in enumerate([*rows, ("e1", "e3", 2.2)])])  # on e0's leg: 0.86 m from e0
+    two = infer(
+        [Listed(f"W{n}", *row) for n, row in enumerate([*rows, ("e1", "e3", 1.06)])]
+    )  # by 0.77 m from the middle
+    three = infer(
+        [Listed(f"W{n}", *row) for n, row in enumerate([*rows, ("e1", "e3", 2.2)])]
+    )  # on e0's leg: 0.86 m from e0
     assert three.suspect is None
     assert len(two.open_pairs) <= 1
     assert not three.open_pairs
@@ -173,7 +197,9 @@ def test_a_length_that_another_tree_makes_differently_is_not_sure() -> None:
     assert far.length_m == pytest.approx(2.2 - 0.29 + 0.97, abs=0.02)
 
 
-def strewn(seed: int, noise: float, share: float, most: int = 14) -> tuple[list[Listed], dict[int, dict[int, float]], list[tuple[int, int]]]:
+def strewn(
+    seed: int, noise: float, share: float, most: int = 14
+) -> tuple[list[Listed], dict[int, dict[int, float]], list[tuple[int, int]]]:
     """A list of some of the pairs of a tree whose joints hang on one another at random, each off by a normal share."""
     draw = random.Random(seed)
     joints = draw.randint(2, most // 2)
@@ -183,13 +209,18 @@ def strewn(seed: int, noise: float, share: float, most: int = 14) -> tuple[list[
     far = dict(networkx.all_pairs_dijkstra_path_length(graph))
     pairs = [(a, b) for n, a in enumerate(tips) for b in tips[n + 1 :]]
     some = [pair for pair in pairs if draw.random() < share] or pairs[:1]
-    return [Listed(f"W{n}", str(a), str(b), far[a][b] * (1 + draw.gauss(0, noise))) for n, (a, b) in enumerate(some)], far, pairs
+    return (
+        [Listed(f"W{n}", str(a), str(b), far[a][b] * (1 + draw.gauss(0, noise))) for n, (a, b) in enumerate(some)],
+        far,
+        pairs,
+    )
 
 
 @pytest.mark.timeout(1800 if LONG else 120)
 def test_what_is_not_called_open_lies_within_its_plus_minus() -> None:
-    """The stated 95 % holds in 93 of 100 of the pairs neither listed nor open, and of the segments called sure: of these the true
-    length is the least of (ac + bd − ab − cd) / 2 over ends a, b on one side and c, d on the other (P. Buneman 1971)."""
+    """The stated 95 % holds in 93 of 100 of the pairs neither listed nor open, and of the segments called sure: of
+    these the true length is the least of (ac + bd − ab − cd) / 2 over ends a, b on one side and c, d on the other (P.
+    Buneman 1971)."""
     told, held = [0, 0], [0, 0]
     for number in range(56 if LONG else 1):
         for noise in (0.0, 0.01, 0.03):
@@ -205,11 +236,20 @@ def test_what_is_not_called_open_lies_within_its_plus_minus() -> None:
                 for seg in (one for one in found.segments if one.sure):
                     graph.remove_edge(seg.a, seg.b)
                     sides = [
-                        [int(end) for point in networkx.node_connected_component(graph, at) for end in found.points[point]] for at in (seg.a, seg.b)
+                        [
+                            int(end)
+                            for point in networkx.node_connected_component(graph, at)
+                            for end in found.points[point]
+                        ]
+                        for at in (seg.a, seg.b)
                     ]
                     graph.add_edge(seg.a, seg.b)
                     true = min(
-                        (far[a][c] + far[b][d] - far[a][b] - far[c][d]) / 2 for a in sides[0] for b in sides[0] for c in sides[1] for d in sides[1]
+                        (far[a][c] + far[b][d] - far[a][b] - far[c][d]) / 2
+                        for a in sides[0]
+                        for b in sides[0]
+                        for c in sides[1]
+                        for d in sides[1]
                     )
                     told[1] += 1
                     held[1] += abs(true - seg.length_m) <= 1.96 * seg.sd_m
@@ -221,16 +261,21 @@ def test_what_is_not_called_open_lies_within_its_plus_minus() -> None:
 @pytest.mark.parametrize("noise", [0.0, 0.01])
 @pytest.mark.share(2)
 def test_one_wrong_length_is_named(noise: float) -> None:
-    """30 % off, in whole lists. Twins that hang on one joint are told apart from the rest by their own length alone: there the list
-    doesn't say, and nobody is accused; a sound list accuses nobody."""
+    """30 % off, in whole lists. Twins that hang on one joint are told apart from the rest by their own length alone:
+    there the list doesn't say, and nobody is accused; a sound list accuses nobody."""
     named = allowed = 0
     for seed in range(60 if LONG else 6):
         rows, far, pairs = strewn(17 * seed + 3, noise, 1.0, 10)
         ends = list(far)[-len({end for pair in pairs for end in pair}) :]
 
         def told(a: int, b: int, ends: list[int] = ends, far: dict[int, dict[int, float]] = far) -> bool:
-            """Whether two others tell a–b: of the sums of opposite lengths the two without it differ (P. Buneman 1971)."""
-            return any(len({a, b, c, d}) == 4 and abs(far[a][c] + far[b][d] - far[a][d] - far[b][c]) > 0.5 for c in ends for d in ends)
+            """Whether two others tell a–b: of the sums of opposite lengths the two without it differ (P. Buneman
+            1971)."""
+            return any(
+                len({a, b, c, d}) == 4 and abs(far[a][c] + far[b][d] - far[a][d] - far[b][c]) > 0.5
+                for c in ends
+                for d in ends
+            )
 
         some = [at for at, pair in enumerate(pairs) if told(*pair)]
         assert infer(rows).suspect is None

@@ -1,4 +1,5 @@
-"""Lengths against closed forms and chance: arcs, helices, combs, stiff leads, what is short how often, what history says."""
+"""Lengths against closed forms and chance: arcs, helices, combs, stiff leads, what is short how often, what history
+says."""
 
 import itertools
 import math
@@ -24,7 +25,14 @@ from umber_trunk.core.language.hear import way_line
 from umber_trunk.core.language.records import EXAMPLES, OnTheWay
 from umber_trunk.core.lengths import reserve
 from umber_trunk.core.lengths.accept import learn, unlearn
-from umber_trunk.core.lengths.arcs import _words, arc_extra_m, comb_extras_m, corner_extra_m, helix_factor, least_lead_mm
+from umber_trunk.core.lengths.arcs import (
+    _words,
+    arc_extra_m,
+    comb_extras_m,
+    corner_extra_m,
+    helix_factor,
+    least_lead_mm,
+)
 from umber_trunk.core.lengths.history import habits
 from umber_trunk.core.lengths.sheet import KEYS, length_dict
 from umber_trunk.core.lengths.wire_lengths import STATED_SHARE, WireLength, wire_lengths
@@ -68,8 +76,8 @@ def test_neighbours_in_a_comb_differ_by_turn_times_pitch(count: int, pitch: floa
 
 
 def tangents(apart: float, leave: float, arrive: float, radius: float) -> float:
-    """The shortest arc, straight, arc from geometry alone: every common tangent of a turning circle at each stud. Travelling
-    directions in radians against +x, the second stud at (apart, 0)."""
+    """The shortest arc, straight, arc from geometry alone: every common tangent of a turning circle at each stud.
+    Travelling directions in radians against +x, the second stud at (apart, 0)."""
     best = math.inf
     for one, other in itertools.product((1, -1), repeat=2):  # 1 turns left
         a = np.array([-math.sin(leave), math.cos(leave)]) * radius * one
@@ -96,8 +104,8 @@ def test_stiff_leads_against_common_tangents(leave: float, arrive: float, apart:
 
 
 def turned_about(apart: float, leave: float, arrive: float, radius: float) -> float:
-    """The shortest of three arcs from geometry alone: two turning circles of one sense, a third of the other that touches both,
-    on either side."""
+    """The shortest of three arcs from geometry alone: two turning circles of one sense, a third of the other that
+    touches both, on either side."""
     best = math.inf
     for sense in (1, -1):
         a = np.array([-math.sin(leave), math.cos(leave)]) * radius * sense
@@ -116,7 +124,11 @@ def turned_about(apart: float, leave: float, arrive: float, radius: float) -> fl
                 turn = (angles[1] - angles[0]) * way % math.tau
                 return 0.0 if turn > math.tau - 1e-7 else turn
 
-            total = swept(a, np.zeros(2), one, sense) + swept(m, one, other, -sense) + swept(b, other, np.array([apart, 0.0]), sense)
+            total = (
+                swept(a, np.zeros(2), one, sense)
+                + swept(m, one, other, -sense)
+                + swept(b, other, np.array([apart, 0.0]), sense)
+            )
             best = min(best, radius * total)
     return best
 
@@ -130,7 +142,8 @@ def test_stiff_leads_of_any_length_against_geometry(leave: float, arrive: float,
 
 
 def test_stiff_leads_known_by_hand() -> None:
-    """Straight across; out and back over the top: two quarter turns and the distance between; three arcs where the studs are
+    """Straight across; out and back over the top: two quarter turns and the distance between; three arcs where the
+    studs are
     close: they can't be shorter than a half turn."""
     assert least_lead_mm(100, 90, 90, 270, 20) == pytest.approx(100)
     assert least_lead_mm(100, 90, 0, 0, 20) == pytest.approx(math.pi * 20 + 60)
@@ -154,7 +167,8 @@ def test_a_lead_too_short_for_its_bends_is_a_fault() -> None:
 
 
 def test_a_length_part_by_part() -> None:
-    """2 m ± 10 mm; 50 mm into each end, 8 mm bared, one remake of 15 mm each; z(2 %) = 2.0537 times 5 mm, up to 5 mm."""
+    """2 m ± 10 mm; 50 mm into each end, 8 mm bared, one remake of 15 mm each; z(2 %) = 2.0537 times 5 mm, up to 5
+    mm."""
     one = of(lead())["W1"]
     assert (one.path_m, one.entry_m, one.strip_m, one.remakes_m) == (2.0, 0.1, 0.016, 0.03)
     assert one.sd_m == pytest.approx(0.005)
@@ -167,7 +181,9 @@ def test_a_length_part_by_part() -> None:
     two = of(finer)["W1"]
     assert two.sd_m == pytest.approx(math.hypot(0.005, 0.003))
     assert two.cut_m == pytest.approx(math.ceil(1e3 * (2.116 + 2.053749 * two.sd_m)) / 1e3)
-    often = edits.put(lead(), "wires", edits.change(lead().wires[0], at_start=Fitting(remakes=3), at_finish=Fitting(remakes=0)))
+    often = edits.put(
+        lead(), "wires", edits.change(lead().wires[0], at_start=Fitting(remakes=3), at_finish=Fitting(remakes=0))
+    )
     assert of(often)["W1"].remakes_m == pytest.approx(0.045)
 
 
@@ -189,8 +205,8 @@ def _anchor() -> list[dict[str, float]]:
 
 
 def test_bends_by_place_and_by_doubt() -> None:
-    """Two wires side by side, D apart, in a bend of 90° whose inside is known: one is π/2·D longer than the other; while nobody
-    says the inside, both are as long and less sure."""
+    """Two wires side by side, D apart, in a bend of 90° whose inside is known: one is π/2·D longer than the other;
+    while nobody says the inside, both are as long and less sure."""
     known = lead(2, bends=(Bend(at_m=1, radius_mm=80, angle_deg=90, toward_deg=0),))
     found = of(known)
     outer = analyse(known).figures.solution.plant.conductors[0].outer_mm / 1e3
@@ -249,13 +265,18 @@ def test_combs_sets_and_second_ends() -> None:
     planned = edits.change(comb, cut_last=False)
     assert of(lead(3).model_copy(update={"combs": (planned,)}))["W1"].extra_m < 0.02
     uneven = edits.put(lead(3), "ends", lead(3).ends[0])
-    uneven = uneven.model_copy(update={"combs": (planned,), "sets": (Alike(id="s", wires=("W1", "W3"), tolerance_mm=1),)})
+    uneven = uneven.model_copy(
+        update={"combs": (planned,), "sets": (Alike(id="s", wires=("W1", "W3"), tolerance_mm=1),)}
+    )
     alike = of(uneven)
     assert alike["W1"].cut_m == alike["W3"].cut_m
     assert alike["W1"].finished_m == pytest.approx(alike["W3"].finished_m)
     assert alike["W1"].loops_m == pytest.approx(2 * step)
     assert alike["W1"].alike == "s"
-    codes = {f.code for f in analyse(lead(3).model_copy(update={"combs": (edits.change(comb, wires=("W1", "W1")),)})).findings}
+    codes = {
+        f.code
+        for f in analyse(lead(3).model_copy(update={"combs": (edits.change(comb, wires=("W1", "W1")),)})).findings
+    }
     assert "comb.wires" in codes
     gone = lead(3).model_copy(update={"sets": (Alike(id="s", wires=("W1", "W9")),)})
     assert "set.wires" in {f.code for f in analyse(gone).findings}
@@ -276,9 +297,9 @@ def test_chance_against_monte_carlo(chance: float) -> None:
     one = of(design)["W12"]
     index = index_of(design)
     draw = np.random.default_rng(3)
-    errors = sum(draw.normal(0, index.segments[s].measure.plus_minus_m / 2, 1_000_000) for s in index.routes["W12"].segments) + draw.normal(
-        0, design.project.cutting_m / 2, 1_000_000
-    )
+    errors = sum(
+        draw.normal(0, index.segments[s].measure.plus_minus_m / 2, 1_000_000) for s in index.routes["W12"].segments
+    ) + draw.normal(0, design.project.cutting_m / 2, 1_000_000)
     assert one.sd_m == pytest.approx(float(np.std(errors)), rel=0.005)
     assert float(np.mean(errors > one.extra_m)) == pytest.approx(one.chance_short, abs=0.005)
     assert one.chance_short <= chance
@@ -291,7 +312,9 @@ def test_the_cheapest_extra_against_a_search() -> None:
 
     prices = Prices(scrapped=12.0, spare_per_m=0.8)
     lost = 12.0 + 0.8 * 3.0
-    found = minimize_scalar(lambda x: 0.8 * x + lost * norm.sf(x / 0.02), bounds=(0, 0.2), method="bounded", options={"xatol": 1e-9})
+    found = minimize_scalar(
+        lambda x: 0.8 * x + lost * norm.sf(x / 0.02), bounds=(0, 0.2), method="bounded", options={"xatol": 1e-9}
+    )
     assert reserve.cheapest_extra_m(0.02, 3.0, prices) == pytest.approx(found.x, abs=1e-5)
     assert reserve.cheapest_extra_m(0.02, 3.0, Prices(scrapped=0.01, spare_per_m=1e4)) >= 0
     assert reserve.cheapest_extra_m(5.0, 0.001, Prices(scrapped=0.01, spare_per_m=1e4)) == 0
@@ -321,7 +344,11 @@ def test_ways_round_a_loop_and_pins() -> None:
     codes = {f.code: f for f in analyse(pinned).findings}
     assert "wire.via" not in codes
     assert codes["tree.loop"].severity == 1
-    dead = edits.put(edits.put(pinned, "points", Point(id="X")), "segments", Segment(id="S9", a="B", b="X", measure=Measure(length_m=1)))
+    dead = edits.put(
+        edits.put(pinned, "points", Point(id="X")),
+        "segments",
+        Segment(id="S9", a="B", b="X", measure=Measure(length_m=1)),
+    )
     assert "wire.via" in {f.code for f in analyse(said(dead, "pin W1 to S9")).findings}
     itself = edits.put(lead(), "segments", Segment(id="S8", a="A", b="A", measure=Measure(length_m=1)))
     assert [f.severity for f in analyse(itself).findings if f.code == "tree.loop"] == [0]
@@ -336,7 +363,11 @@ def test_splices_lie_where_they_are_put() -> None:
     assert index_of(design).lengths["W0i"] == pytest.approx(0.44)
     assert index_of(design).lengths["W0a"] == pytest.approx(0.46)
     equal = edits.set_length(spliced([(0.06, True)]), "S3", Measure(length_m=0.45))
-    equal = edits.put(equal, "ends", edits.change(equal.ends[3], join=Join(segment="S1", at_m=0.06, held=True, dull="box", equal=True)))
+    equal = edits.put(
+        equal,
+        "ends",
+        edits.change(equal.ends[3], join=Join(segment="S1", at_m=0.06, held=True, dull="box", equal=True)),
+    )
     cuts = of(equal)
     assert cuts["W0a"].cut_m == cuts["W0b"].cut_m
     assert cuts["W0i"].cut_m != cuts["W0a"].cut_m
@@ -362,7 +393,11 @@ def test_a_wire_from_splice_to_splice() -> None:
 
 
 @pytest.mark.parametrize(
-    ("line", "code"), [("bend on S1 at 1.9 m radius 15 mm by 90", "segment.tight_bend"), ("bend on S1 at 1 m radius 900 mm by 360", "segment.bend")]
+    ("line", "code"),
+    [
+        ("bend on S1 at 1.9 m radius 15 mm by 90", "segment.tight_bend"),
+        ("bend on S1 at 1 m radius 900 mm by 360", "segment.bend"),
+    ],
 )
 def test_findings_along_the_way(line: str, code: str) -> None:
     design = said(lead(9, size="10 mm2"), line)
@@ -409,7 +444,9 @@ def test_history_corrects_a_way_of_measuring() -> None:
     design = said(lead(), "tape 2 m found 2.02 m")
     with pytest.raises(EditError, match="too few"):
         learn(design, Method.TAPE)
-    design = edits.set_project(design, history=tuple(FoundLength(method="tape", planned_m=2, found_m=2 * (1 + off)) for off in offs))
+    design = edits.set_project(
+        design, history=tuple(FoundLength(method="tape", planned_m=2, found_m=2 * (1 + off)) for off in offs)
+    )
     taught = learn(design, Method.TAPE)
     assert of(taught)["W1"].path_m == pytest.approx(2.03)
     assert taught.segments[0].measure.plus_minus_m == pytest.approx(2 * habit.share)
@@ -426,31 +463,62 @@ def test_every_form_is_read_whole_or_refused() -> None:
             said(lead(), form + " and more")
         with pytest.raises(InputError):
             way_line(form.split(" ")[0])
-    for line in ("sleeve on S9", "bend on S1 at 3 m radius 5 mm by 90", "comb W1 W9 pitch 3 mm", "splice a on S1", "pin W9 to S1", "loop at nowhere 5 mm",
-                 "set W1 W9 within 2 mm", "sleeve on S1 from 500 mm to 100 mm", "bend on S1 radius 80 mm by 1e9"):  # fmt: skip
+    for line in (
+        "sleeve on S9",
+        "bend on S1 at 3 m radius 5 mm by 90",
+        "comb W1 W9 pitch 3 mm",
+        "splice a on S1",
+        "pin W9 to S1",
+        "loop at nowhere 5 mm",
+        "set W1 W9 within 2 mm",
+        "sleeve on S1 from 500 mm to 100 mm",
+        "bend on S1 radius 80 mm by 1e9",
+    ):
         with pytest.raises((InputError, EditError)):
             said(lead(), line)
     with pytest.raises(InputError, match="1,200"):
         said(lead(), "drip loop on S1 1,200 mm")
     made = said(
-        lead(3), "sleeve on S1 from 100 mm to 900 mm after", "tape on S1 lap 60 %", "clamp on S1 at 500 mm", "twist on S1 40 mm", "corners on S1",
-        "service loop on S1 80 mm", "loop at a 50 mm", "board S1 at -45", "set W1 W2 within 3 mm", "comb W1, W2, W3 pitch 3 mm turns 90 -45",
-    )  # fmt: skip
+        lead(3),
+        "sleeve on S1 from 100 mm to 900 mm after",
+        "tape on S1 lap 60 %",
+        "clamp on S1 at 500 mm",
+        "twist on S1 40 mm",
+        "corners on S1",
+        "service loop on S1 80 mm",
+        "loop at a 50 mm",
+        "board S1 at -45",
+        "set W1 W2 within 3 mm",
+        "comb W1, W2, W3 pitch 3 mm turns 90 -45",
+    )
     one = made.segments[0]
     assert [(c.id, c.from_m, c.to_m, c.after, c.lap) for c in one.covers] == [
-        ("sleeve1", 0.1, 0.9, True, 0.5), ("tape1", 0.0, None, False, pytest.approx(0.6)), ("clamp1", 0.5, None, False, 0.5),
-    ]  # fmt: skip
+        ("sleeve1", 0.1, 0.9, True, 0.5),
+        ("tape1", 0.0, None, False, pytest.approx(0.6)),
+        ("clamp1", 0.5, None, False, 0.5),
+    ]
     assert (one.lay_mm, one.corners, one.turn_deg) == (40, True, -45)
     assert made.combs[0].turns_deg == (90, -45)
     assert made.sets[0].tolerance_mm == pytest.approx(3)
     assert made.ends[0].slack_m == pytest.approx(0.05)
     assert said(made, "board S1 free").segments[0].turn_deg is None
-    bent = said(lead(), "bend on S1 at 300 mm radius 80 mm by 90 toward 45", "bend on S1 radius 2 in by 30").segments[0].bends
+    bent = (
+        said(lead(), "bend on S1 at 300 mm radius 80 mm by 90 toward 45", "bend on S1 radius 2 in by 30")
+        .segments[0]
+        .bends
+    )
     assert [(b.at_m, b.radius_mm, b.angle_deg, b.toward_deg) for b in bent] == [
-        (pytest.approx(0.3), pytest.approx(80), 90, 45), (pytest.approx(1.0), pytest.approx(50.8), 30, None),
-    ]  # fmt: skip
+        (pytest.approx(0.3), pytest.approx(80), 90, 45),
+        (pytest.approx(1.0), pytest.approx(50.8), 30, None),
+    ]
     stiff = said(lead(), "lead W1 apart 120 mm toward 90 leaves 10 arrives 20 radius 35 mm").wires[0].lead
-    assert (stiff.apart_mm, stiff.toward_deg, stiff.leave_deg, stiff.arrive_deg, stiff.radius_mm) == (pytest.approx(120), 90, 10, 20, pytest.approx(35))  # fmt: skip
+    assert (stiff.apart_mm, stiff.toward_deg, stiff.leave_deg, stiff.arrive_deg, stiff.radius_mm) == (
+        pytest.approx(120),
+        90,
+        10,
+        20,
+        pytest.approx(35),
+    )
     drip = said(lead(), "drip loop on S1 120 mm at 400 mm").segments[0].slack[0]
     assert (drip.kind, drip.length_m, drip.at_m) == ("drip", pytest.approx(0.12), pytest.approx(0.4))
     join = said(spliced([(None, False)]), "splice s0 on S1 at 60 mm back to box equal held").ends[3].join
@@ -463,7 +531,10 @@ def arrives(pieces: tuple[float, float, float], turns: str, apart: float, leave:
     for length, turn in zip(pieces, turns, strict=True):
         side = {"L": 1, "R": -1, "S": 0}[turn]
         if side:
-            x, y = (x + side * (math.sin(way + side * length) - math.sin(way)), y - side * (math.cos(way + side * length) - math.cos(way)))
+            x, y = (
+                x + side * (math.sin(way + side * length) - math.sin(way)),
+                y - side * (math.cos(way + side * length) - math.cos(way)),
+            )
             way += side * length
         else:
             x, y = x + length * math.cos(way), y + length * math.sin(way)
@@ -475,17 +546,30 @@ ANGLES = st.floats(0.01, 6.27)
 
 @given(st.floats(0.1, 9.0), ANGLES, ANGLES)
 def test_every_way_of_arcs_and_straights_ends_at_the_other_stud(apart: float, leave: float, arrive: float) -> None:
-    """Driven step by step; as many as there are words that exist (the six of Dubins), and the same seen in a mirror or from the other stud."""
+    """Driven step by step; as many as there are words that exist (the six of Dubins), and the same seen in a mirror or
+    from the other stud."""
     words = _words(apart, leave, arrive)
     kinds = [
-        next((turns for turns in ("LSL", "RSR", "LSR", "RSL", "RLR", "LRL") if arrives(word, turns, apart, leave, arrive)), "none") for word in words
+        next(
+            (
+                turns
+                for turns in ("LSL", "RSR", "LSR", "RSL", "RLR", "LRL")
+                if arrives(word, turns, apart, leave, arrive)
+            ),
+            "none",
+        )
+        for word in words
     ]
     assert "none" not in kinds
     assert len(words) >= 2
     degrees = math.degrees(leave), math.degrees(arrive)
     one = least_lead_mm(apart, 90, 90 - degrees[0], 270 - degrees[1], 1.0)
-    assert one == pytest.approx(least_lead_mm(apart, 90, 90 + degrees[0], 270 + degrees[1], 1.0), rel=1e-6)  # in a mirror
-    assert one == pytest.approx(least_lead_mm(apart, 270, 270 - degrees[1], 90 - degrees[0], 1.0), rel=1e-6)  # the other way
+    assert one == pytest.approx(
+        least_lead_mm(apart, 90, 90 + degrees[0], 270 + degrees[1], 1.0), rel=1e-6
+    )  # in a mirror
+    assert one == pytest.approx(
+        least_lead_mm(apart, 270, 270 - degrees[1], 90 - degrees[0], 1.0), rel=1e-6
+    )  # the other way
 
 
 def test_a_length_that_is_only_listed_is_as_sure_as_lists_are() -> None:

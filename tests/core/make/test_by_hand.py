@@ -1,4 +1,5 @@
-"""Sums of what is left, each worked by hand beside it: times learnt, steps of an upgrade, tries an end has left, what a metre is worth."""
+"""Sums of what is left, each worked by hand beside it: times learnt, steps of an upgrade, tries an end has left, what a
+metre is worth."""
 
 from __future__ import annotations
 
@@ -43,8 +44,10 @@ def test_times_learnt(seconds: tuple[float, ...], middle: float, sd: float) -> N
 
 
 def test_the_spread_of_a_sum_of_times() -> None:
-    """Four crimps of 12 ± 1.4826 s by five readings: singles 4 × 1.4826² = 8.792; the median itself is off by 1.2533 × 1.4826 / √5 =
-    0.831 s, four times that is 3.324, squared 11.05; √19.84 = 4.454, times 1.645 = 7.33 s. One strip nobody timed: 0.4 × 8 × 1.645 = 5.26."""
+    """Four crimps of 12 ± 1.4826 s by five readings: singles 4 × 1.4826² = 8.792; the median itself is off by 1.2533 ×
+    1.4826 / √5 =
+    0.831 s, four times that is 3.324, squared 11.05; √19.84 = 4.454, times 1.645 = 7.33 s. One strip nobody timed: 0.4
+    × 8 × 1.645 = 5.26."""
     times = learn([("crimp", "P", one) for one in (10, 11, 12, 13, 14)])
     four = [step(f"{n}", tool="P") for n in range(4)]
     assert times.spread_s(four) == pytest.approx(7.33, abs=0.01)
@@ -63,14 +66,51 @@ OLD = [
     ("new", "done", "kept", "voids", "todo", "out"),
     [
         (OLD, 4, 4, 0, 0, ()),  # nothing differs: all stand
-        ([OLD[0], replace(OLD[1], part="c2"), *OLD[2:]], 4, 2, 2, 2, ()),  # another contact: its crimp and the test anew, both cuts stand
-        ([replace(OLD[0], length_m=2.5), *OLD[1:]], 4, 1, 3, 3, ()),  # longer than was cut: cut, crimp on it, test; W2 stands
-        ([replace(OLD[0], length_m=1.5), *OLD[1:]], 4, 4, 0, 0, ()),  # shorter: what is cut is long enough, its cut stands
-        ([OLD[0], OLD[1], OLD[3]], 4, 2, 2, 1, ("W2",)),  # W2 comes out: its cut and the test are taken back, the test is to do
-        ([*OLD, step("cut|W3", "cut", wire="W3", length_m=1.0)], 4, 3, 1, 2, ()),  # one more wire: its cut, and the test anew
+        (
+            [OLD[0], replace(OLD[1], part="c2"), *OLD[2:]],
+            4,
+            2,
+            2,
+            2,
+            (),
+        ),  # another contact: its crimp and the test anew, both cuts stand
+        (
+            [replace(OLD[0], length_m=2.5), *OLD[1:]],
+            4,
+            1,
+            3,
+            3,
+            (),
+        ),  # longer than was cut: cut, crimp on it, test; W2 stands
+        (
+            [replace(OLD[0], length_m=1.5), *OLD[1:]],
+            4,
+            4,
+            0,
+            0,
+            (),
+        ),  # shorter: what is cut is long enough, its cut stands
+        (
+            [OLD[0], OLD[1], OLD[3]],
+            4,
+            2,
+            2,
+            1,
+            ("W2",),
+        ),  # W2 comes out: its cut and the test are taken back, the test is to do
+        (
+            [*OLD, step("cut|W3", "cut", wire="W3", length_m=1.0)],
+            4,
+            3,
+            1,
+            2,
+            (),
+        ),  # one more wire: its cut, and the test anew
     ],
 )
-def test_steps_of_an_upgrade(new: list[Operation], done: int, kept: int, voids: int, todo: int, out: tuple[str, ...]) -> None:
+def test_steps_of_an_upgrade(
+    new: list[Operation], done: int, kept: int, voids: int, todo: int, out: tuple[str, ...]
+) -> None:
     found = upgrade(1, [f"1|{one.key}" for one in OLD[:done]], OLD, new)
     assert (len(found.kept), len(found.voids), len(found.todo), found.wires_out) == (kept, voids, todo, out)
     other = upgrade(2, [f"1|{one.key}" for one in OLD[:done]], OLD, new)
@@ -88,7 +128,8 @@ def test_tries_left(left_mm: float, tries: int) -> None:
 
 @pytest.mark.parametrize(("amps", "size", "mm2"), [(10.0, "2.5 mm2", 2.5), (5.0, "2.5 mm2", 2.5), (10.0, "6 mm2", 6.0)])
 def test_what_a_metre_is_worth(amps: float, size: str, mm2: float) -> None:
-    """A load on two wires: a metre less is two metres of wire. 8 890 kg/m³ × 2.5 mm² × 1.02 × 2 m = 45.3 g; at 20 °C 10 A through 2 ×
+    """A load on two wires: a metre less is two metres of wire. 8 890 kg/m³ × 2.5 mm² × 1.02 × 2 m = 45.3 g; at 20 °C 10
+    A through 2 ×
     17.241 × 1.02 / 2.5 mΩ lose 141 mV, and 0.39 % more a kelvin of what the wire runs above that."""
     design = design_of("supply 12 V 5 mohm at battery", f"heater {amps:g} A at stern run 3 m")
     results = analyse(edits.set_size(design, [wire.id for wire in design.wires], size))
@@ -100,4 +141,6 @@ def test_what_a_metre_is_worth(amps: float, size: str, mm2: float) -> None:
     drawn = max(row.amps for row in found.wires.values())
     assert worth.copper_kg == pytest.approx(2 * 8890 * mm2 * 1e-6 * 1.02, rel=0.01)
     assert worth.volts == pytest.approx(drawn * 2 * 17.241e-3 * 1.02 / mm2 * (1 + 0.00393 * (mean - 20)), rel=0.01)
-    assert math.isclose(worth.cost, worth.copper_kg * found.solution.plant.conductors[0].metal.price_per_kg, rel_tol=1e-9)
+    assert math.isclose(
+        worth.cost, worth.copper_kg * found.solution.plant.conductors[0].metal.price_per_kg, rel_tol=1e-9
+    )

@@ -17,7 +17,17 @@ from umber_trunk.core.findings import Severity
 from umber_trunk.core.make.alarms import alarms
 from umber_trunk.core.make.charts import capability, chart, cusum, pull_bound, scores, tolerance_factor
 from umber_trunk.core.make.events import Event, Read
-from umber_trunk.core.make.measuring import DEFECTS, KINDS, Limits, judge_reading, least_pull_n, limits_of, read_figure, reading_data, wanted_readings
+from umber_trunk.core.make.measuring import (
+    DEFECTS,
+    KINDS,
+    Limits,
+    judge_reading,
+    least_pull_n,
+    limits_of,
+    read_figure,
+    reading_data,
+    wanted_readings,
+)
 from umber_trunk.core.make.operations import Operation, operations
 from umber_trunk.core.make.runs import runs_of
 from umber_trunk.core.sentences import Message
@@ -35,7 +45,11 @@ def test_a_reading_is_judged_by_those_before_it() -> None:
     made = chart(list(rows))
     base = rows[:32]
     reach = stats.t.ppf(stats.norm.cdf(3.6), 31) * base.std(ddof=1) * math.sqrt(1 + 1 / 32)
-    assert (made.base, made.low, made.high) == (32, pytest.approx(base.mean() - reach), pytest.approx(base.mean() + reach))
+    assert (made.base, made.low, made.high) == (
+        32,
+        pytest.approx(base.mean() - reach),
+        pytest.approx(base.mean() + reach),
+    )
     shifted = scores(rows + 1e6)
     assert shifted == pytest.approx(found, abs=1e-3)
 
@@ -56,7 +70,10 @@ def first_alarms(shift: float, dies: int, after: int = 20, most: int = 120) -> l
 def test_no_wolf_is_cried_and_a_shift_is_found() -> None:
     """All rules together, over dies made up here: run lengths counted, nothing of the chart's own figures used."""
     dies = 2000 if LONG else 250
-    sound = [min((alarm.at for alarm in chart(list(rows)).alarms), default=10_000) + 1 for rows in np.random.default_rng(3).normal(0, 1, (dies, 600))]
+    sound = [
+        min((alarm.at for alarm in chart(list(rows)).alarms), default=10_000) + 1
+        for rows in np.random.default_rng(3).normal(0, 1, (dies, 600))
+    ]
     assert np.median(sound) >= 250
     assert np.mean([run <= 30 for run in sound]) <= 0.12
     after = first_alarms(0, dies, 20, 320)
@@ -68,8 +85,8 @@ def test_no_wolf_is_cried_and_a_shift_is_found() -> None:
 
 
 def test_rounded_readings_cry_no_oftener() -> None:
-    """A gauge that shows hundredths over a scatter of a hundredth or two is fine; over half a hundredth it is too coarse, and that is
-    said first."""
+    """A gauge that shows hundredths over a scatter of a hundredth or two is fine; over half a hundredth it is too
+    coarse, and that is said first."""
     draw = np.random.default_rng(5)
     runs = [chart(list(np.round(draw.normal(1.5, sigma, 40), 2))) for sigma in (0.012, 0.02) for _ in range(100)]
     assert sum(bool(one.alarms) for one in runs) <= 0.13 * len(runs)
@@ -87,16 +104,33 @@ def test_repeats_of_a_piece_tell_the_gauges_share() -> None:
     for own, share in ((0.010, 0.7071), (0.001, 0.0995)):
         pieces = draw.normal(1.5, 0.010, 400)
         again = [list(piece + draw.normal(0, own, 3)) for piece in pieces[:300]]
-        made = chart([some[0] for some in again] + list(pieces[300:] + draw.normal(0, own, 100)), 1.3, 1.7, dict(enumerate(again)))
+        made = chart(
+            [some[0] for some in again] + list(pieces[300:] + draw.normal(0, own, 100)),
+            1.3,
+            1.7,
+            dict(enumerate(again)),
+        )
         assert made.gauge.repeats == 600
         assert made.gauge.share == pytest.approx(share, rel=0.08)
         assert (made.verdict == "coarse") == (own == 0.010)
     events = [
-        Event(f"e{n}", "b", n, Read(what="height", value=1.5 + 0.01 * (n % 3) + 0.001 * n, tool="P", setting="5"), 1, f"crimp|W{n // 3}|start")
+        Event(
+            f"e{n}",
+            "b",
+            n,
+            Read(what="height", value=1.5 + 0.01 * (n % 3) + 0.001 * n, tool="P", setting="5"),
+            1,
+            f"crimp|W{n // 3}|start",
+        )
         for n in range(18)
     ]
     assert not alarms(events)
-    twice = [*events, Event("f1", "b", 90, Read(what="height", value=2.4, low=1.4, high=1.8, tool="P", setting="5"), 1, "crimp|W1|start")]
+    twice = [
+        *events,
+        Event(
+            "f1", "b", 90, Read(what="height", value=2.4, low=1.4, high=1.8, tool="P", setting="5"), 1, "crimp|W1|start"
+        ),
+    ]
     (found,) = alarms(twice)  # one reading of a piece is out, though their mean is not
     assert found.severity is Severity.FAULT
     assert "1 reading is out" in found.message
@@ -179,7 +213,9 @@ def test_each_rule_fires(tail: tuple[float, ...], rule: str) -> None:
 
 def test_a_worn_die_is_noticed_before_it_leaves_the_limits() -> None:
     draw = np.random.default_rng(8)
-    heights = [1.50 + draw.normal(0, 0.006) for _ in range(20)] + [1.50 + 0.0015 * n + draw.normal(0, 0.006) for n in range(15)]  # fmt: skip
+    heights = [1.50 + draw.normal(0, 0.006) for _ in range(20)] + [
+        1.50 + 0.0015 * n + draw.normal(0, 0.006) for n in range(15)
+    ]
     found = chart(heights, 1.45, 1.55)
     assert found.verdict == "check the die"
     assert max(heights) < 1.55
@@ -216,13 +252,22 @@ def test_limits_are_those_of_the_sheets_row_for_the_conductor() -> None:
 def test_readings_are_judged_by_the_part_and_never_pulled_off_a_harness() -> None:
     results = analyse(demo("barge"))
     shelf = results.shelf
-    sample = next(one for one in results.once(operations) if one.sample and one.op == "measure" and limits_of(shelf, one, "height").low)  # fmt: skip
+    sample = next(
+        one
+        for one in results.once(operations)
+        if one.sample and one.op == "measure" and limits_of(shelf, one, "height").low
+    )
     limits = limits_of(shelf, sample, "height")
     assert limits.low is not None
     assert limits.high is not None
     assert "height" in wanted_readings(shelf, sample)
     assert "pull" in wanted_readings(shelf, sample)
-    for value, verdict in ((limits.low, "accept"), (limits.high, "accept"), (limits.low - 0.01, "scrap"), (limits.high + 0.01, "scrap")):  # fmt: skip
+    for value, verdict in (
+        (limits.low, "accept"),
+        (limits.high, "accept"),
+        (limits.low - 0.01, "scrap"),
+        (limits.high + 0.01, "scrap"),
+    ):
         assert reading_data(shelf, sample, "height", value)["verdict"] == verdict
     crimp = next(one for one in results.once(operations) if one.op == "crimp" and not one.sample)
     with pytest.raises(InputError, match="sample pieces alone"):

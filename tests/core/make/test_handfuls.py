@@ -54,7 +54,9 @@ def alike(row: Handful) -> None:
 
 
 @pytest.mark.parametrize(("name", "units", "hands", "school"), ORDERS)
-def test_lanes_hold_every_step_once_and_the_chain_fills_the_time(name: str, units: int, hands: int, school: str) -> None:  # fmt: skip
+def test_lanes_hold_every_step_once_and_the_chain_fills_the_time(
+    name: str, units: int, hands: int, school: str
+) -> None:
     order = plan_order(analyse(demo(name)), min(units, 6), school, hands)
     found = lanes(order)
     by_hand = [n for bar in found.bars if bar.lane.startswith("hands ") and not bar.set_up for n in bar.steps]
@@ -75,20 +77,32 @@ def test_lanes_hold_every_step_once_and_the_chain_fills_the_time(name: str, unit
 
 
 def test_how_near_the_order_for_two_hands_is_to_the_best_of_all() -> None:
-    """Against every order and every dealing of five steps to two hands, tools one at a time: never under the best, seldom far over it."""
+    """Against every order and every dealing of five steps to two hands, tools one at a time: never under the best,
+    seldom far over it."""
     over = []
     for seed in range(40):
         draw = random.Random(seed)
         ops = [
-            Operation(f"k{n}", ("label", "twist", "fold", "strip", "crimp")[n], Message("step.assemble", {"text": "x"}), wire=f"W{n}", tool=draw.choice(("a", "b", "")), place=f"p{n}",
-                      after=tuple(f"k{m}" for m in range(n) if draw.random() < 0.3))
+            Operation(
+                f"k{n}",
+                ("label", "twist", "fold", "strip", "crimp")[n],
+                Message("step.assemble", {"text": "x"}),
+                wire=f"W{n}",
+                tool=draw.choice(("a", "b", "")),
+                place=f"p{n}",
+                after=tuple(f"k{m}" for m in range(n) if draw.random() < 0.3),
+            )
             for n in range(5)
-        ]  # fmt: skip
+        ]
         seconds = [draw.choice((30.0, 60.0, 150.0)) for _ in ops]
         graph = _Graph(ops)
         known = Times({(one.op, one.tool): (long, 0.0, 9) for one, long in zip(ops, seconds, strict=True)})
-        made: Order = _timed(None, graph, [(n, 1) for n in graph.topological], (1,), "operation", 2, known, 0)  # type: ignore[arg-type]
-        best = min(span(ops, seconds, line, deal) for line in itertools.permutations(range(5)) for deal in itertools.product((0, 1), repeat=5))  # fmt: skip
+        made: Order = _timed(None, graph, [(n, 1) for n in graph.topological], (1,), "operation", 2, known, 0)
+        best = min(
+            span(ops, seconds, line, deal)
+            for line in itertools.permutations(range(5))
+            for deal in itertools.product((0, 1), repeat=5)
+        )
         assert made.span_bound_s - 1e-6 <= best <= made.span_s + 1e-6
         over.append(made.span_s / best - 1)
     assert statistics.median(over) < 0.02
@@ -96,7 +110,8 @@ def test_how_near_the_order_for_two_hands_is_to_the_best_of_all() -> None:
 
 
 def span(ops: list[Operation], seconds: list[float], line: tuple[int, ...], deal: tuple[int, ...]) -> float:
-    """How long a dealing takes, each step as soon as its hand, its tool and what it waits for are free; infinite where it turns a “before” round."""
+    """How long a dealing takes, each step as soon as its hand, its tool and what it waits for are free; infinite where
+    it turns a “before” round."""
     ends: dict[str, float] = {}
     free, held = [0.0, 0.0], [""] * 2
     tools: dict[str, tuple[float, int]] = {}

@@ -64,7 +64,13 @@ def walked(order: Order, design: Design) -> None:
         cut = whole[unit, wire]["cut"]
         if cut and ops["strip"]:
             assert min(cut) < min(ops["strip"])
-        for early, late in (("thread", "strip"), ("strip", "crimp"), ("crimp", "insert"), ("crimp", "shrink"), ("insert", "torque")):
+        for early, late in (
+            ("thread", "strip"),
+            ("strip", "crimp"),
+            ("crimp", "insert"),
+            ("crimp", "shrink"),
+            ("insert", "torque"),
+        ):
             if ops[early] and ops[late] and end not in splices:
                 assert max(ops[early]) < min(ops[late]), (wire, end, early, late)
     for (unit, end), ops in per_end.items():
@@ -82,7 +88,8 @@ def walked(order: Order, design: Design) -> None:
 
 
 def taken_once(order: Order) -> None:
-    """Hands, tools, places at the board and the length stop, each used by one step at a time: read off hands, starts and texts alone."""
+    """Hands, tools, places at the board and the length stop, each used by one step at a time: read off hands, starts
+    and texts alone."""
     used: dict[str, list[tuple[float, float]]] = defaultdict(list)
     stop: list[tuple[float, str, float]] = []
     for step in order.steps:
@@ -107,8 +114,8 @@ BARES = ("strip", "crimp", "fold", "insert", "split", "solder", "clamp", "torque
 
 
 def slid_on(order: Order, design: Design) -> int:
-    """Coverings that can't go on once ends are made: when each is slid on, on one side of its limb no end of its wires is made yet. Which
-    side is which comes from the limbs alone. Returns how many were seen."""
+    """Coverings that can't go on once ends are made: when each is slid on, on one side of its limb no end of its wires
+    is made yet. Which side is which comes from the limbs alone. Returns how many were seen."""
     index = index_of(design)
     tree = networkx.Graph([(s.a, s.b, {"id": s.id}) for s in design.segments])
     many = 0
@@ -125,12 +132,23 @@ def slid_on(order: Order, design: Design) -> int:
         if not inside:
             continue
         made = {
-            (one.operation.wire, one.operation.end) for one in order.steps if one.n < step.n and one.unit == step.unit and one.operation.op in BARES
+            (one.operation.wire, one.operation.end)
+            for one in order.steps
+            if one.n < step.n and one.unit == step.unit and one.operation.op in BARES
         }
-        split = {one.operation.end for one in order.steps if one.n < step.n and one.unit == step.unit and one.operation.op == "split"}
+        split = {
+            one.operation.end
+            for one in order.steps
+            if one.n < step.n and one.unit == step.unit and one.operation.op == "split"
+        }
         open_sides = []
         for side in sides:
-            ends = {(w.id, pin.end) for w in inside.values() for pin in (w.start, w.finish) if index.ends[pin.end].point in side}
+            ends = {
+                (w.id, pin.end)
+                for w in inside.values()
+                for pin in (w.start, w.finish)
+                if index.ends[pin.end].point in side
+            }
             ends = {(w, e) for w, e in ends if e not in lying}
             open_sides.append(bool(ends) and not (ends & made) and not ({e for _, e in ends} & split))
         assert any(open_sides), (step.n, len(order.steps), step.operation.text)
@@ -158,7 +176,9 @@ def test_tools_are_changed_as_seldom_as_can_be(built: Results) -> None:
     walked(other, built.design)
     assert other.tool_changes > 2 * order.tool_changes
     assert other.span_s > order.span_s
-    assert {s.key for s in order.steps if s.operation.op != "measure"} == {s.key for s in other.steps if s.operation.op != "measure"}  # fmt: skip
+    assert {s.key for s in order.steps if s.operation.op != "measure"} == {
+        s.key for s in other.steps if s.operation.op != "measure"
+    }
     for one in (order, other):
         taken_once(one)
         slid_on(one, built.design)
@@ -170,15 +190,29 @@ def varied(seed: int) -> Design:
     design = demo(draw.choice(DEMOS))
     wires = [wire for wire in design.wires if draw.random() > 0.3] or list(design.wires[:1])
     practice = change(
-        design.project.practice, solder=draw.choice(["crimp", "flow"]), drain=draw.choice(["reach", "first", "last"]), lug_tool=draw.choice(["hex", "indent"]),
-        split=draw.choice(["barrel", "solder"]), ferrules=draw.choice(["fine", "always", "never"]), batch=draw.choice(["operation", "wire"]),
-    )  # fmt: skip
+        design.project.practice,
+        solder=draw.choice(["crimp", "flow"]),
+        drain=draw.choice(["reach", "first", "last"]),
+        lug_tool=draw.choice(["hex", "indent"]),
+        split=draw.choice(["barrel", "solder"]),
+        ferrules=draw.choice(["fine", "always", "never"]),
+        batch=draw.choice(["operation", "wire"]),
+    )
     kept = {wire.id for wire in wires}
-    combs = tuple(comb.model_copy(update={"wires": mine, "cut_last": draw.random() < 0.5}) for comb in design.combs if (mine := tuple(w for w in comb.wires if w in kept)))  # fmt: skip
+    combs = tuple(
+        comb.model_copy(update={"wires": mine, "cut_last": draw.random() < 0.5})
+        for comb in design.combs
+        if (mine := tuple(w for w in comb.wires if w in kept))
+    )
     segments = tuple(
-        segment.model_copy(update={"covers": tuple(change(cover, after=draw.random() < 0.4) for cover in segment.covers)}) for segment in design.segments
-    )  # fmt: skip
-    return set_project(design.model_copy(update={"wires": tuple(wires), "combs": combs, "segments": segments}), practice=practice)
+        segment.model_copy(
+            update={"covers": tuple(change(cover, after=draw.random() < 0.4) for cover in segment.covers)}
+        )
+        for segment in design.segments
+    )
+    return set_project(
+        design.model_copy(update={"wires": tuple(wires), "combs": combs, "segments": segments}), practice=practice
+    )
 
 
 @pytest.mark.parametrize("lot", range(20))
@@ -205,7 +239,8 @@ def test_every_before_is_kept_in_two_hundred_harnesses(lot: int) -> None:
 
 
 def test_the_bound_counts_forced_returns_and_rings() -> None:
-    """Small graphs worked by hand: a chain that leaves a tool and comes back; two tools that each wait for the other."""
+    """Small graphs worked by hand: a chain that leaves a tool and comes back; two tools that each wait for the
+    other."""
     from umber_trunk.core.make.operations import Operation
 
     def graph(*rows: tuple[str, str, tuple[str, ...]]) -> _Graph:
@@ -217,7 +252,9 @@ def test_the_bound_counts_forced_returns_and_rings() -> None:
     assert (back.bound, back._by_tool(0)[1]) == (2, 2)
     ring = graph(("a", "X", ()), ("b", "Y", ("a",)), ("c", "Y", ()), ("d", "X", ("c",)))
     assert (ring.bound, ring._by_tool(0)[1]) == (2, 2)
-    three = graph(("a", "X", ()), ("b", "Y", ("a",)), ("c", "Y", ()), ("d", "Z", ("c",)), ("e", "Z", ()), ("f", "X", ("e",)))  # fmt: skip
+    three = graph(
+        ("a", "X", ()), ("b", "Y", ("a",)), ("c", "Y", ()), ("d", "Z", ("c",)), ("e", "Z", ()), ("f", "X", ("e",))
+    )
     assert (three.bound, min(three._by_tool(n)[1] for n in range(3))) == (3, 3)
     with pytest.raises(InputError, match="waits for itself"):
         graph(("a", "X", ("b",)), ("b", "X", ("a",)))
@@ -225,8 +262,8 @@ def test_the_bound_counts_forced_returns_and_rings() -> None:
 
 @pytest.mark.parametrize("name", ["computer", "tractor"])
 def test_sleeves_go_on_in_time_and_splits_before_them(name: str) -> None:
-    """Read off the design: a closed sleeve before the ends on one of its sides, after the splices it hides; ties after it; combs
-    cut last after their wires are laid; what is wrapped or slid on afterwards after the test."""
+    """Read off the design: a closed sleeve before the ends on one of its sides, after the splices it hides; ties after
+    it; combs cut last after their wires are laid; what is wrapped or slid on afterwards after the test."""
     results = analyse(demo(name))
     design, order = results.design, plan_order(results)
     at = {step.operation.key: step.n for step in order.steps}
@@ -256,7 +293,11 @@ def test_sleeves_go_on_in_time_and_splits_before_them(name: str) -> None:
                         if name_of != segment.id and other not in beyond:
                             beyond.add(other)
                             queue.append(other)
-                ends = {end.id for end in design.ends if end.point in beyond and not (end.join and end.join.segment == segment.id)}
+                ends = {
+                    end.id
+                    for end in design.ends
+                    if end.point in beyond and not (end.join and end.join.segment == segment.id)
+                }
                 sides.append([n for wire in wires for end in ends for n in spot["strip", wire, end]])
             assert any(all(n > sleeve for n in side) for side in sides), key
             for end in splices.values():
@@ -308,7 +349,12 @@ def test_centre_cavities_go_in_before_those_round_them() -> None:
     spot = {(s.operation.wire, s.operation.side): s.n for s in order.steps if s.operation.op == "insert"}
     rounds = 0
     for end, body, housing in places.housings():
-        rows = [(one.place.x_mm**2 + one.place.y_mm**2, spot[one.key]) for ends in places.loaded(end, body).values() for one in ends if one.place and one.key in spot]  # fmt: skip
+        rows = [
+            (one.place.x_mm**2 + one.place.y_mm**2, spot[one.key])
+            for ends in places.loaded(end, body).values()
+            for one in ends
+            if one.place and one.key in spot
+        ]
         for far, n in rows:
             for other, m in rows:
                 if far**0.5 < other**0.5 - 1.0:
@@ -332,7 +378,10 @@ def test_more_hands_are_quicker_and_never_share_a_tool() -> None:
 
 def test_times_come_from_the_log_and_a_coffee_break_spoils_none() -> None:
     assert learn([("crimp", "press", 9.0)] * 4).known == {}
-    times = learn([("crimp", "press", 9.0)] * 6 + [("crimp", "press", 1500.0), ("crimp", "press", 12.0), ("crimp", "other", 90.0), ("cut", "x", -1)])  # fmt: skip
+    times = learn(
+        [("crimp", "press", 9.0)] * 6
+        + [("crimp", "press", 1500.0), ("crimp", "press", 12.0), ("crimp", "other", 90.0), ("cut", "x", -1)]
+    )
     assert times.known["crimp", "press"][0] == 9.0
     results = analyse(demo("shore"))
     guessed, known = plan_order(results), plan_order(results, times=times)
@@ -352,7 +401,9 @@ def test_what_cannot_be_planned_is_said(wrong: dict[str, object]) -> None:
 def test_a_clamp_is_torqued_within_a_share_of_its_sheet() -> None:
     results = analyse(demo("loops"))
     shelf = results.shelf
-    turned = [one for one in results.once(operations) if one.op == "torque" and isinstance(shelf.named(one.part), Clamp)]
+    turned = [
+        one for one in results.once(operations) if one.op == "torque" and isinstance(shelf.named(one.part), Clamp)
+    ]
     assert turned
     for one in turned:
         clamp = shelf.named(one.part)

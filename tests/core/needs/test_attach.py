@@ -76,7 +76,9 @@ def test_poles_are_told_apart(line: str, plus: str, minus: str) -> None:
     ],
 )
 def test_what_cannot_be_told_is_asked(line: str, says: str) -> None:
-    design = design_of("supply 12 V at battery", start=imported("wire,from,to,length\n1,x:1,box:a,1 m\n2,y:1,box:b,1 m\n"))
+    design = design_of(
+        "supply 12 V at battery", start=imported("wire,from,to,length\n1,x:1,box:a,1 m\n2,y:1,box:b,1 m\n")
+    )
     with pytest.raises(EditError, match=says):
         design_of(line, start=design)
 

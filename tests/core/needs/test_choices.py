@@ -103,8 +103,10 @@ def test_open_fuses_are_fitted_and_hold(demo: Design) -> None:
 
 
 BARE = (
-    "supply 24 V 5 mohm at battery", "winch 60 A surge 140A/0.5s at foredeck run 4 m", "lamp 2 A at mast run 3 m off foredeck",
-)  # fmt: skip
+    "supply 24 V 5 mohm at battery",
+    "winch 60 A surge 140A/0.5s at foredeck run 4 m",
+    "lamp 2 A at mast run 3 m off foredeck",
+)
 
 
 def test_bare_feeds_get_a_fuse_at_the_source() -> None:
@@ -115,20 +117,32 @@ def test_bare_feeds_get_a_fuse_at_the_source() -> None:
     # 60 A warm needs 80; 140 A for half a second is 1.75 × 80, which a bolt-down link stands for over 3 s
     assert {link.id: link.rating_a for link in index_of(placing.design).ends["battery"].links} == {"F1": 80, "F2": 3}
     after = analyse(placing.design)
-    assert not {f.code for f in after.findings} & {"wire.unprotected", "wire.fuse", "fuse.surge", "link.overload", "fuse.no_rating"}
+    assert not {f.code for f in after.findings} & {
+        "wire.unprotected",
+        "wire.fuse",
+        "fuse.surge",
+        "link.overload",
+        "fuse.no_rating",
+    }
     assert not place_fuses(placing.design, after.figures).changes
     # about 0.1 V more on the winch's way, less 5 mV in the thicker wires' joints
-    assert before.figures.loads["winch"].volts - after.figures.loads["winch"].volts == pytest.approx(60 * 0.1 / 80, abs=0.02)
+    assert before.figures.loads["winch"].volts - after.figures.loads["winch"].volts == pytest.approx(
+        60 * 0.1 / 80, abs=0.02
+    )
 
 
 def test_a_stud_becomes_a_box_that_still_joins_its_lugs() -> None:
     design = design_of(*BARE)
     stud = index_of(design).ends["battery"]
     lugs = tuple(edits.change(stud, kind="stud", cavities=(*stud.cavities[:1],)).cavities)
-    plus = edits.change(stud, id="plus", name="plus stud", kind="stud", cavities=(*lugs, *(edits.change(lugs[0], id="b"),)))
+    plus = edits.change(
+        stud, id="plus", name="plus stud", kind="stud", cavities=(*lugs, *(edits.change(lugs[0], id="b"),))
+    )
     moved = edits.put(design, "ends", plus)
     for wire in ("W1", "W3"):
-        moved = edits.put(moved, "wires", edits.change(index_of(moved).wires[wire], start={"end": "plus", "cavity": "+"}))
+        moved = edits.put(
+            moved, "wires", edits.change(index_of(moved).wires[wire], start={"end": "plus", "cavity": "+"})
+        )
     moved = edits.put(moved, "supplies", edits.change(design.supplies[0], plus={"end": "plus", "cavity": "b"}))
     placed = place_fuses(moved, analyse(moved).figures).design
     assert index_of(placed).ends["plus"].bridged == (("+", "b"),)
@@ -142,7 +156,9 @@ def test_a_fuse_too_large_for_its_wire_gives_way_to_a_smaller_one() -> None:
     assert "wire.fuse" in {f.code for f in found.findings}
     placing = place_fuses(coarse, found.figures)
     assert placing.changes == ("F2 from 80 to 3 A for lamp feed",)
-    shared = edits.put(coarse, "wires", edits.change(index_of(coarse).wires["W1"], start={"end": "battery", "cavity": "F2"}))
+    shared = edits.put(
+        coarse, "wires", edits.change(index_of(coarse).wires["W1"], start={"end": "battery", "cavity": "F2"})
+    )
     placing = place_fuses(shared, analyse(shared).figures)
     assert placing.changes == ("fuse of 3 A placed before lamp feed",)
     assert "wire.fuse" not in {f.code for f in analyse(placing.design).findings}

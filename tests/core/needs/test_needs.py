@@ -152,7 +152,12 @@ def test_returns_go_where_the_project_says() -> None:
     start = design_of("supply 24 V 5 mohm at battery", "negative bar at bar run 1 m")
     start = put(start, "ends", End(id="stud", name="stud"))
     first = next(end for end in start.ends if end.id == "bar").cavities[0].id
-    for said, pin in (("battery", ("battery", "-")), ("bar", ("bar", first)), ("stud", ("stud", "-")), (None, ("battery", "-"))):
+    for said, pin in (
+        ("battery", ("battery", "-")),
+        ("bar", ("bar", first)),
+        ("stud", ("stud", "-")),
+        (None, ("battery", "-")),
+    ):
         design, back = _project_return(set_project(start, return_end=said))
         assert (back.end, back.cavity) == pin
         assert back.cavity in {cavity.id for end in design.ends if end.id == back.end for cavity in end.cavities}

@@ -1,4 +1,5 @@
-"""What is reckoned here beside published tables; the tables are data, these are their sums by hand and what must not slip."""
+"""What is reckoned here beside published tables; the tables are data, these are their sums by hand and what must not
+slip."""
 
 from __future__ import annotations
 
@@ -24,7 +25,9 @@ def test_the_tables_hold_what_their_standards_say() -> None:
     """Rows of each as they stand in print, typed a second time; AWG by its own formula (ASTM B258)."""
     told = {(row.table, row.what): row.published for row in beside()}
     for gauge in (24, 16, 10, 4):
-        assert told["awg", f"AWG {gauge}"] == pytest.approx(math.pi / 4 * (0.127 * 92 ** ((36 - gauge) / 39)) ** 2, rel=2e-3)
+        assert told["awg", f"AWG {gauge}"] == pytest.approx(
+            math.pi / 4 * (0.127 * 92 ** ((36 - gauge) / 39)) ** 2, rel=2e-3
+        )
     assert told["free-air-awg", "AWG 10, 60 °C"] == 40
     assert told["free-air-awg", "AWG 4/0, 90 °C"] == 405
     assert told["free-air-metric", "35 mm2, 90 °C"] == 226
@@ -36,8 +39,8 @@ def test_the_tables_hold_what_their_standards_say() -> None:
 
 
 def test_defaults_are_the_usual_ones() -> None:
-    """Conventions a builder reckons with: 3 % of drop, 80 % of a fuse less 0.16 % a kelvin over 25 °C (10 A at 85 °C: 7.04 A), g and σ
-    by CODATA 2018, standard air."""
+    """Conventions a builder reckons with: 3 % of drop, 80 % of a fuse less 0.16 % a kelvin over 25 °C (10 A at 85 °C:
+    7.04 A), g and σ by CODATA 2018, standard air."""
     assert USUAL_DROP_PERCENT == 3
     assert fuses.continuous_a(10, 25) == pytest.approx(8)
     assert fuses.continuous_a(10, 85) == pytest.approx(10 * (0.8 - 0.0016 * 60))
@@ -45,7 +48,9 @@ def test_defaults_are_the_usual_ones() -> None:
     assert constants.PRESSURE_PA == 101_325
 
 
-def test_the_shell_shows_them_and_says_which_side(capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch) -> None:
+def test_the_shell_shows_them_and_says_which_side(
+    capsys: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch
+) -> None:
     assert main(["figures", "boat-bunch-7"]) == 0
     told = capsys.readouterr().out
     assert "7 to 24" in told

@@ -48,7 +48,9 @@ def test_parallel_joints_and_awg() -> None:
     one = judge(run(apart=True), parse_size("AWG 8"))
     assert twin.drop_v == pytest.approx(one.drop_v / 2, rel=0.03)
     assert twin.ampacity_a == pytest.approx(2 * one.ampacity_a, rel=1e-6)
-    assert judge(run(joint_ohm=0.0006, apart=True), parse_size("AWG 8")).drop_v == pytest.approx(one.drop_v + 18 * 0.0006, rel=1e-3)
+    assert judge(run(joint_ohm=0.0006, apart=True), parse_size("AWG 8")).drop_v == pytest.approx(
+        one.drop_v + 18 * 0.0006, rel=1e-3
+    )
     assert size_run(run(series="awg")).chosen.size.series == "awg"  # type: ignore[union-attr]
 
 
@@ -94,7 +96,12 @@ def test_a_surge_in_a_bundle_warms_its_neighbours_too() -> None:
 @pytest.mark.share(3)
 def test_duties_tend_to_rms_and_to_continuous_in_any_bundle(bundle: int) -> None:
     def rise(amps: float, duty: tuple[float, float] | None) -> float:
-        return judge(run(amps=amps, bundle=bundle, apart=True, duty=duty, max_drop_v=24.0), parse_size("6 mm2")).conductor_c - 30
+        return (
+            judge(
+                run(amps=amps, bundle=bundle, apart=True, duty=duty, max_drop_v=24.0), parse_size("6 mm2")
+            ).conductor_c
+            - 30
+        )
 
     assert rise(24.0, (0.1, 0.4)) == pytest.approx(rise(12.0, None), rel=0.02)
     assert rise(24.0, (4e4, 16e4)) == pytest.approx(rise(24.0, None), rel=0.02)
@@ -116,18 +123,54 @@ def harness_of(one: Run, size: str) -> Design:
         "kind": "power" if one.watts else "current",
         "value": one.watts or one.amps,
     }
-    load |= dict(zip(("surge_a", "surge_s"), one.surge or (), strict=False)) | dict(zip(("on_s", "period_s"), one.duty or (), strict=False))
+    load |= dict(zip(("surge_a", "surge_s"), one.surge or (), strict=False)) | dict(
+        zip(("on_s", "period_s"), one.duty or (), strict=False)
+    )
     made = {"size": size, "jacket": one.jacket, "parallel": one.parallel, "locked": True}
     minus = {"end": "f1" if frame else "s", "cavity": "-"}
     wires = [{"id": "W1", "start": {"end": "s", "cavity": "+"}, "finish": pins["plus"], **made}]
     wires += [] if frame else [{"id": "W2", "start": pins["minus"], "finish": minus, **made}]
-    ends = [{"id": end, "name": end, "kind": "stud" if end[0] == "f" else "device", "frame": end[0] == "f", "point": point, "cavities": [{"id": c} for c in cavities]}
-            for end, point, cavities in (("s", "A", "+-"), ("d", "B", "12"), ("f1", "A", "-"), ("f2", "B", "2"))]  # fmt: skip
-    return Design.model_validate({
-        "project": {"ambient_c": one.ambient_c}, "zones": [zone], "points": [{"id": "A"}, {"id": "B"}], "ends": ends, "wires": wires, "loads": [load],
-        "segments": [{"id": "S", "a": "A", "b": "B", "zone": "z", "coiled_layers": around.coiled_layers, "measure": {"length_m": one.run_m}}],
-        "supplies": [{"id": "p", "name": "p", "volts": one.volts, "plus": {"end": "s", "cavity": "+"}, "minus": minus, "ac": one.power_factor < 1}],
-    })  # fmt: skip
+    ends = [
+        {
+            "id": end,
+            "name": end,
+            "kind": "stud" if end[0] == "f" else "device",
+            "frame": end[0] == "f",
+            "point": point,
+            "cavities": [{"id": c} for c in cavities],
+        }
+        for end, point, cavities in (("s", "A", "+-"), ("d", "B", "12"), ("f1", "A", "-"), ("f2", "B", "2"))
+    ]
+    return Design.model_validate(
+        {
+            "project": {"ambient_c": one.ambient_c},
+            "zones": [zone],
+            "points": [{"id": "A"}, {"id": "B"}],
+            "ends": ends,
+            "wires": wires,
+            "loads": [load],
+            "segments": [
+                {
+                    "id": "S",
+                    "a": "A",
+                    "b": "B",
+                    "zone": "z",
+                    "coiled_layers": around.coiled_layers,
+                    "measure": {"length_m": one.run_m},
+                }
+            ],
+            "supplies": [
+                {
+                    "id": "p",
+                    "name": "p",
+                    "volts": one.volts,
+                    "plus": {"end": "s", "cavity": "+"},
+                    "minus": minus,
+                    "ac": one.power_factor < 1,
+                }
+            ],
+        }
+    )
 
 
 RUNS = int(os.environ.get("UMBER_KILL_ROUNDS", 20)) * 3 // 2
@@ -135,18 +178,31 @@ RUNS = int(os.environ.get("UMBER_KILL_ROUNDS", 20)) * 3 // 2
 
 
 def test_size_and_solve_say_the_same() -> None:
-    """Runs at random, AC, duty, surge, parallel, frame return, conduit, sun, reel, altitude: the whole harness solved is another program, written
-    for trees."""
+    """Runs at random, AC, duty, surge, parallel, frame return, conduit, sun, reel, altitude: the whole harness solved
+    is another program, written for trees."""
     draw = random.Random(22)
     for _ in range(RUNS):
         ac, amps = draw.random() < 0.25, draw.uniform(5, 60)
         on = draw.uniform(1, 200)
         one = run(
-            volts=230.0 if ac else draw.choice([12.0, 24.0, 48.0]), run_m=draw.uniform(1, 8), amps=None if ac else amps, watts=20 * amps if ac else None, max_drop_v=99.0,
-            ambient_c=draw.uniform(0, 45), parallel=draw.choice([1, 1, 2, 3]), ground_return=not ac and draw.random() < 0.3, power_factor=draw.uniform(0.7, 0.95) if ac else 1.0,
-            surroundings=Surroundings(draw.random() < 0.2, draw.choice([0, 0, 0, 1, 3]), draw.choice([0.0, 0.0, 800.0]), draw.choice([0.0, 3000.0])),
-            duty=(on, on * draw.uniform(1.2, 8)) if draw.random() < 0.3 else None, surge=(amps * draw.uniform(1.2, 3), draw.uniform(0.2, 10)) if draw.random() < 0.3 else None,
-        )  # fmt: skip
+            volts=230.0 if ac else draw.choice([12.0, 24.0, 48.0]),
+            run_m=draw.uniform(1, 8),
+            amps=None if ac else amps,
+            watts=20 * amps if ac else None,
+            max_drop_v=99.0,
+            ambient_c=draw.uniform(0, 45),
+            parallel=draw.choice([1, 1, 2, 3]),
+            ground_return=not ac and draw.random() < 0.3,
+            power_factor=draw.uniform(0.7, 0.95) if ac else 1.0,
+            surroundings=Surroundings(
+                draw.random() < 0.2,
+                draw.choice([0, 0, 0, 1, 3]),
+                draw.choice([0.0, 0.0, 800.0]),
+                draw.choice([0.0, 3000.0]),
+            ),
+            duty=(on, on * draw.uniform(1.2, 8)) if draw.random() < 0.3 else None,
+            surge=(amps * draw.uniform(1.2, 3), draw.uniform(0.2, 10)) if draw.random() < 0.3 else None,
+        )
         size = draw.choice(series("metric")[5:14])
         mine, case = judge(one, size), analyse(harness_of(one, size.label)).figures.solution.cases[0]
         near = max(1.0, 0.005 * (case.conductor_c.max() - 300))  # far beyond every jacket: half a per cent
@@ -157,15 +213,17 @@ def test_size_and_solve_say_the_same() -> None:
 
 
 def test_conductors_of_a_run_lie_together_unless_said() -> None:
-    """2 × 10 mm² and back at 200 A: four lie together and are far too hot; each alone in air they would do. What runs away isn't led back."""
+    """2 × 10 mm² and back at 200 A: four lie together and are far too hot; each alone in air they would do. What runs
+    away isn't led back."""
     many = {"amps": 200.0, "parallel": 2, "max_drop_v": 9.0}
     near, apart = (judge(run(**many, apart=a), parse_size("10 mm2")) for a in (False, True))
     assert near.conductor_c > 200 > 110 > apart.conductor_c
     assert (near.ok, apart.ok) == (False, True)
     assert near.continuous_a < 200 < apart.continuous_a
     assert [run(**many, apart=a).lie for a in (False, True)] == [
-        "4 conductors of this run, there and back: 4 equal loaded conductors lie together", "4 conductors of this run, each alone, apart from the others",
-    ]  # fmt: skip
+        "4 conductors of this run, there and back: 4 equal loaded conductors lie together",
+        "4 conductors of this run, each alone, apart from the others",
+    ]
     assert run(bundle=6).together == 6
     assert run(ground_return=True).lie == "one conductor, alone"
     edge = judge(run(amps=near.continuous_a, parallel=2, max_drop_v=9.0), parse_size("10 mm2"))
@@ -187,7 +245,9 @@ def test_nothing_does_it() -> None:
     assert len(answer.candidates) == 19
 
 
-@pytest.mark.parametrize("values", [{"amps": None}, {"watts": 5.0}, {"limit_c": 30.0}, {"parallel": 0}, {"bundle": 0}, {"run_m": 0.0}])
+@pytest.mark.parametrize(
+    "values", [{"amps": None}, {"watts": 5.0}, {"limit_c": 30.0}, {"parallel": 0}, {"bundle": 0}, {"run_m": 0.0}]
+)
 def test_nonsense_is_refused(values: dict[str, float]) -> None:
     with pytest.raises(InputError):
         size_run(run(**values))

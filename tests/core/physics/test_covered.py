@@ -33,7 +33,9 @@ def ours(made: Sections, outer: float, core: float, watts: float, wall: float = 
     """K over 30 °C of the hottest metal."""
     count = made.centres_m.shape[1]
     around = Surroundings(enclosed=bore > 0, bore_m=bore, tube_wall_m=wall if bore else 0.0)
-    rise = bundle_rise_k(made, np.full((1, count), watts), np.array([30.0]), 0.0 if bore else wall, 0.0, Outside.of([around]))
+    rise = bundle_rise_k(
+        made, np.full((1, count), watts), np.array([30.0]), 0.0 if bore else wall, 0.0, Outside.of([around])
+    )
     return float(rise.max()) + watts * math.log(outer / core) / (2 * math.pi * 0.2)
 
 
@@ -47,13 +49,18 @@ def test_bundles_are_as_warm_as_a_volume_model_finds_them() -> None:
         watts = draw.uniform(3, 14) / count**0.8
         made, outer, core = section(count, area)
         enclosing = 2 * float(made.radius_m[0])
-        snug, wall, bore = draw.uniform(0.3e-3, 1.2e-3), draw.uniform(0.5e-3, 1.5e-3), enclosing * draw.choice((1.15, 1.4, 1.8, 2.5, 4.0))
+        snug, wall, bore = (
+            draw.uniform(0.3e-3, 1.2e-3),
+            draw.uniform(0.5e-3, 1.5e-3),
+            enclosing * draw.choice((1.15, 1.4, 1.8, 2.5, 4.0)),
+        )
         bare = ours(made, outer, core, watts)
         seen: dict[str, float] = {}
         for name, mine, theirs in (
-            ("bare", bare, {}), ("snug", ours(made, outer, core, watts, snug), {"wall": snug}),
+            ("bare", bare, {}),
+            ("snug", ours(made, outer, core, watts, snug), {"wall": snug}),
             ("tube", ours(made, outer, core, watts, wall, bore), {"wall": wall, "bore": bore}),
-        ):  # fmt: skip
+        ):
             seen[name] = hottest_rise(made.centres_m[0], outer, core, [watts] * count, 30.0, **theirs)
             if name == "snug":  # air under a cover is not in the volumes: a bundle in one counts as no cooler than bare
                 seen[name] = max(seen[name], seen["bare"])
@@ -67,8 +74,9 @@ def test_bundles_are_as_warm_as_a_volume_model_finds_them() -> None:
 
 @pytest.mark.timeout(1200 if LONG else 120)
 def test_a_cover_on_part_of_a_stretch_counts_along_it() -> None:
-    """Against a stretch cut into 300 pieces: heat led by copper of 395 W/mK (a handbook's at 60 °C), each piece warm by what the volume
-    model finds for its section, as a power of the loss. −3 to +12 % of the hottest rise; never under bare, never over covered all along."""
+    """Against a stretch cut into 300 pieces: heat led by copper of 395 W/mK (a handbook's at 60 °C), each piece warm by
+    what the volume model finds for its section, as a power of the loss. −3 to +12 % of the hottest rise; never under
+    bare, never over covered all along."""
     for number in range(40 if LONG else 2):
         draw = random.Random(number)
         count, area = draw.choice((3, 7, 12)), draw.choice((0.75, 1.5, 4.0))
@@ -79,10 +87,17 @@ def test_a_cover_on_part_of_a_stretch_counts_along_it() -> None:
         ends = start, covered, length - start - covered
 
         def powers(
-            watts: float = watts, made: Sections = made, outer: float = outer, core: float = core, count: int = count, **round_it: float
+            watts: float = watts,
+            made: Sections = made,
+            outer: float = outer,
+            core: float = core,
+            count: int = count,
+            **round_it: float,
         ) -> tuple[float, float]:
             """(a, b) of rise = a·lossᵇ between half the loss and all of it."""
-            half, whole = (hottest_rise(made.centres_m[0], outer, core, [w] * count, 30.0, **round_it) for w in (watts / 2, watts))
+            half, whole = (
+                hottest_rise(made.centres_m[0], outer, core, [w] * count, 30.0, **round_it) for w in (watts / 2, watts)
+            )
             b = math.log2(whole / half)
             return whole / (watts * count) ** b, b
 
@@ -108,19 +123,26 @@ def test_a_cover_on_part_of_a_stretch_counts_along_it() -> None:
 
 
 def test_a_short_cover_in_a_harness_and_what_its_copper_leads() -> None:
-    """Three hand's breadths of tube on a metre and more of a feed: warmer than bare, cooler than all in tube. k·A is that of the copper (395) that
+    """Three hand's breadths of tube on a metre and more of a feed: warmer than bare, cooler than all in tube. k·A is
+    that of the copper (395) that
     17.241 nΩ·m (IEC 60028) and the resistance of a metre leave of the wire."""
     design = demo("barge")
     segment = max(design.segments, key=lambda one: one.measure.length_m)
     hot = []
-    for covers in ((), (Cover(id="c", kind=CoverKind.TUBE, from_m=0.4, to_m=0.55),), (Cover(id="c", kind=CoverKind.TUBE),)):
+    for covers in (
+        (),
+        (Cover(id="c", kind=CoverKind.TUBE, from_m=0.4, to_m=0.55),),
+        (Cover(id="c", kind=CoverKind.TUBE),),
+    ):
         found = analyse(edits.put(design, "segments", edits.change(segment, covers=covers, sleeve_mm=0.0))).figures
         heat = found.solution.heat
         bundle = heat.bundles.segment.index(segment.id)
         pairs = np.flatnonzero(heat.bundle == bundle)
         hot.append(float(found.solution.cases[0].pair_c[pairs].max()))
         if covers and covers[0].to_m:
-            metal = sum(17.241e-9 / found.solution.plant.conductors[row].ohm_per_m_20 for row in heat.wire[pairs].tolist())
+            metal = sum(
+                17.241e-9 / found.solution.plant.conductors[row].ohm_per_m_20 for row in heat.wire[pairs].tolist()
+            )
             assert heat.bundles.outside.led_w_m_k[bundle] == pytest.approx(395 * metal, rel=0.06)
     assert hot[0] < hot[1] < hot[2]
 

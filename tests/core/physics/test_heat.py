@@ -163,7 +163,9 @@ def test_cross_section_against_a_finite_volume_solve(outer: np.ndarray, share: f
     ("1.5 mm2", 12, 2, (60, 300)), ("16 mm2", 3, 3, (20, 60)), ("2.5 mm2", 19, 6, (120, 600)),
 ])  # fmt: skip
 @pytest.mark.share(3)
-def test_duties_in_bundles_against_a_finite_volume_run_in_time(size: str, n: int, loaded: int, duty: tuple[float, float]) -> None:
+def test_duties_in_bundles_against_a_finite_volume_run_in_time(
+    size: str, n: int, loaded: int, duty: tuple[float, float]
+) -> None:
     """The hottest instant is never under the run's, and nearer to it than the steady temperature is by far."""
     wire = conductor(size, "copper", "general", "pvc")
     body = heat.WireBodies.of([wire])
@@ -176,9 +178,12 @@ def test_duties_in_bundles_against_a_finite_volume_run_in_time(size: str, n: int
     run = plate.peak(watts, wire.kg_per_m * 385, *duty, 0)
     jacket, own = float(body.jacket_km_w[0]), float(section.own_km_w()[0, 0])
     film = 1 / (2 * np.pi * enclosing[0] / 2 * 14.0)
-    near, bulk = duty_factor(*duty, np.array([
-        heat_capacity_j_mk(wire) * (own + jacket), n * heat_capacity_j_mk(wire, 1.0) * film,
-    ])) ** 2  # fmt: skip
+    near, bulk = (
+        duty_factor(
+            *duty, np.array([heat_capacity_j_mk(wire) * (own + jacket), n * heat_capacity_j_mk(wire, 1.0) * film])
+        )
+        ** 2
+    )
     slow = section.rise_k(watts[None] * bulk, np.array([14.0]))[0, 0]
     ours = slow + watts[0] * (near - bulk) * own + watts[0] * near * jacket
     steady = section.rise_k(watts[None], np.array([14.0]))[0, 0] + watts[0] * jacket
@@ -210,7 +215,9 @@ def test_metal_spreads_heat_and_plastic_does_not() -> None:
 
     def hottest(share: float, watts: np.ndarray) -> float:
         centres, enclosing = laid(outer)
-        return float(bundle.bundle_rise_k(bundle.Sections.of(centres, strands(outer, share), enclosing), watts, ambient).max())
+        return float(
+            bundle.bundle_rise_k(bundle.Sections.of(centres, strands(outer, share), enclosing), watts, ambient).max()
+        )
 
     assert hottest(0.8, one) < hottest(0.5, one) - 1
     assert hottest(0.64, one) > hottest(0.64, every)

@@ -42,14 +42,16 @@ def test_source_resistance_and_an_island_without_source() -> None:
 
 
 @given(st.integers(2, 30), st.randoms(use_true_random=False))
-def test_random_trees_obey_kirchhoff(n: int, draw) -> None:  # type: ignore[no-untyped-def]
+def test_random_trees_obey_kirchhoff(n: int, draw) -> None:
     a = ints(*(draw.randrange(i) for i in range(1, n)))
     b = ints(*range(1, n))
     siemens = np.array([1 / draw.uniform(1e-4, 2.0) for _ in b])
     network = Network.build(n, a, b, ints(0), ints(n - 1))
     amps = np.array([[draw.uniform(0, 20)] for _ in range(3)])
     taken, given_back = ints(*(draw.randrange(n) for _ in range(3))), ints(*(draw.randrange(n) for _ in range(3)))
-    flow = solve_flow(network, siemens, np.array([0.01]), network.right_hand(np.array([[24.0]]), taken, given_back, amps))
+    flow = solve_flow(
+        network, siemens, np.array([0.01]), network.right_hand(np.array([[24.0]]), taken, given_back, amps)
+    )
     net = np.zeros(n)
     np.subtract.at(net, a, flow.branch_a[:, 0])
     np.add.at(net, b, flow.branch_a[:, 0])
@@ -226,7 +228,9 @@ def test_load_kinds_follow_the_voltage() -> None:
 
 @pytest.mark.parametrize("seconds", [0.2, 5.0, 60.0, 600.0])
 def test_starts_warm_a_lone_wire_like_a_run_in_time_of_its_rings(seconds: float) -> None:
-    design = design_of("supply 24 V 1 mohm at battery", f"winch 0.5 A surge 60A/{seconds:g}s at bow run 3 m frame return")
+    design = design_of(
+        "supply 24 V 1 mohm at battery", f"winch 0.5 A surge 60A/{seconds:g}s at bow run 3 m frame return"
+    )
     found = figures(solve(set_size(design, ["W1"], "6 mm2")))
     case, row = found.solution.cases[0], found.wires["W1"].row
     exact = rings_rise_k(found.solution.plant.conductors[row], 60.0, seconds)

@@ -26,7 +26,8 @@ from umber_trunk.core.solve.standing import standing_in
 
 
 def steady_c(standing: Standing, amps: np.ndarray) -> np.ndarray:
-    """Temperature of a current in one conductor held for ever, by halving; the hottest there is where nothing holds it."""
+    """Temperature of a current in one conductor held for ever, by halving; the hottest there is where nothing holds
+    it."""
     others = np.maximum(standing.total_w - standing.alike * standing.own_w, 0.0)
     base = standing.celsius - standing._rim_k(standing.total_w) - standing.own_km_w * standing.own_w
     low, high = np.minimum(standing.air_c, standing.celsius), np.full_like(base, HOTTEST_C)
@@ -43,14 +44,30 @@ def lone(size: str, jacket: str = "pvc", make: str = "general", start_c: float =
     wire = conductor(size, "copper", make, jacket)
     body, one, none = WireBodies.of([wire]), np.ones(1), np.zeros(1)
     standing = Standing(
-        np.array([start_c]), np.array([start_c]), body.jacket_km_w, none, none, one, body.outer_m / 2, one, none, none,
-        Outside.of([OPEN_AIR]), body.ohm_per_m_20, body.alpha_per_k, none, lone_response(size, "copper", make, jacket),
-    )  # fmt: skip
+        np.array([start_c]),
+        np.array([start_c]),
+        body.jacket_km_w,
+        none,
+        none,
+        one,
+        body.outer_m / 2,
+        one,
+        none,
+        none,
+        Outside.of([OPEN_AIR]),
+        body.ohm_per_m_20,
+        body.alpha_per_k,
+        none,
+        lone_response(size, "copper", make, jacket),
+    )
     return wire, standing
 
 
 @pytest.mark.parametrize("seconds", [0.01, 0.1, 1, 10, 100, 1000, 3600])
-@pytest.mark.parametrize(("size", "jacket", "make"), [("0.5 mm2", "pvc", "general"), ("4 mm2", "pvc70", "class5"), ("50 mm2", "rubber", "welding")])
+@pytest.mark.parametrize(
+    ("size", "jacket", "make"),
+    [("0.5 mm2", "pvc", "general"), ("4 mm2", "pvc70", "class5"), ("50 mm2", "rubber", "welding")],
+)
 def test_short_heat_against_rings_in_time(size: str, jacket: str, make: str, seconds: float) -> None:
     """Within 5 % of the rise, from 10 ms to 1 h, at the current that brings the metal to 110 °C."""
     wire, standing = lone(size, jacket, make)
@@ -66,7 +83,7 @@ def test_short_heat_against_rings_in_time(size: str, jacket: str, make: str, sec
     ("95 mm2", "pvc70", "class5", 160, 0.29, 0.06), ("16 mm2", "rubber", "welding", 250, 0.38, 0.10),
     ("10 mm2", "xlpe", "class5", 250, 0.41, 0.12),
 ])  # fmt: skip
-def test_withstand_against_iec_60949(size, jacket, make, final, x, y, seconds) -> None:  # type: ignore[no-untyped-def]
+def test_withstand_against_iec_60949(size, jacket, make, final, x, y, seconds) -> None:
     """Non-adiabatic short circuits: ε = √(1 + X√(t/S) + Y·t/S) over k·S/√t, copper's X and Y for each insulation."""
     wire, standing = lone(size, jacket, make, 70.0)
     area = wire.size.area_mm2
@@ -75,7 +92,10 @@ def test_withstand_against_iec_60949(size, jacket, make, final, x, y, seconds) -
     assert ours == pytest.approx(factor * adiabatic_k(wire.metal, 70, final) * area / seconds**0.5, rel=0.10)
 
 
-@pytest.mark.parametrize(("size", "n", "row"), [("2.5 mm2", 7, 0), ("2.5 mm2", 7, 3), ("2.5 mm2", 19, 12), ("16 mm2", 3, 0), ("1.5 mm2", 12, 1)])
+@pytest.mark.parametrize(
+    ("size", "n", "row"),
+    [("2.5 mm2", 7, 0), ("2.5 mm2", 7, 3), ("2.5 mm2", 19, 12), ("16 mm2", 3, 0), ("1.5 mm2", 12, 1)],
+)
 @pytest.mark.share(3)
 def test_starts_in_bundles_against_a_plate_in_time(size: str, n: int, row: int) -> None:
     """Within 10 % from 1 s to 1 000 s, never under by more than 1 %."""
@@ -104,7 +124,10 @@ def test_feedback_of_resistance_is_exponential_at_first_and_a_series_at_last() -
 
 def test_what_jackets_stand_for_how_long() -> None:
     """ISO 6722-1 gives road-vehicle jackets their hours; others get their class past the conventional hour."""
-    vehicle, other = (conductor("2.5 mm2", "copper", "thinwall", "xlpe"), conductor("2.5 mm2", "copper", "general", "pvc70"))
+    vehicle, other = (
+        conductor("2.5 mm2", "copper", "thinwall", "xlpe"),
+        conductor("2.5 mm2", "copper", "general", "pvc70"),
+    )
     hours = np.array([6.0, 240.0, 3000.0, 1e5]) * 3600
     assert allowed_c(vehicle, hours) == pytest.approx([175, 150, 125, 125])
     assert allowed_c(other, hours) == pytest.approx([70, 70, 70, 70])
@@ -118,7 +141,7 @@ def test_what_jackets_stand_for_how_long() -> None:
     assert [c for _, c in anchors(makes()["thinwall"], jackets()["pvc"])] == [160, 150, 125, 105]
 
 
-def judged(size: str, rating: float, jacket: str = "pvc70", rule: str = "curve", **more: object):  # type: ignore[no-untyped-def]
+def judged(size: str, rating: float, jacket: str = "pvc70", rule: str = "curve", **more: object):
     wire, standing = lone(size, jacket)
     return shields(np.array([rating]), standing, [wire], np.ones(1), np.array([2000.0]), rule, **more), standing
 
@@ -151,9 +174,13 @@ def test_an_all_clear_holds_at_every_overload_tried(size: str, rating: float) ->
         assert over.max() > 0.0
 
 
-@pytest.mark.parametrize(("size", "jacket", "make"), [("1.5 mm2", "xlpe", "thinwall"), ("1.5 mm2", "pvc70", "class5"), ("2.5 mm2", "pvc", "general")])
+@pytest.mark.parametrize(
+    ("size", "jacket", "make"),
+    [("1.5 mm2", "xlpe", "thinwall"), ("1.5 mm2", "pvc70", "class5"), ("2.5 mm2", "pvc", "general")],
+)
 def test_the_largest_safe_fuse_is_just_safe(size: str, jacket: str, make: str) -> None:
-    """Found by halving; tried at 200 overloads from 1.1 × up, the hottest comes within 3 K of what the jacket stands."""
+    """Found by halving; tried at 200 overloads from 1.1 × up, the hottest comes within 3 K of what the jacket
+    stands."""
     wire, standing = lone(size, jacket, make)
 
     def used(rating: float) -> float:
@@ -178,7 +205,7 @@ def test_schools_of_fusing_by_hand() -> None:
     assert judged("4 mm2", 30, rule="share150")[0].used[0] == pytest.approx(30 / (1.5 * iz))
 
 
-def bundled(rating: float):  # type: ignore[no-untyped-def]
+def bundled(rating: float):
     """A lamp's feed among eight loaded wires, all along one run."""
     design = design_of(
         "supply 12 V 5 mohm at battery",
@@ -186,7 +213,9 @@ def bundled(rating: float):  # type: ignore[no-untyped-def]
         "heater 0 20 A at far from box run 3 m",
         *[f"heater {n} 20 A at far from box" for n in (1, 2, 3)],
     )
-    design = set_size(set_project(design, max_drop_percent=60), [w.id for w in design.wires if "heater" in w.name], "2.5 mm2")
+    design = set_size(
+        set_project(design, max_drop_percent=60), [w.id for w in design.wires if "heater" in w.name], "2.5 mm2"
+    )
     for way in ("F1", "F2", "F3", "F4"):
         design = set_fuse(design, "box", way, rating)
     return design
@@ -216,7 +245,9 @@ def test_a_hot_case_derates_fuses_and_worsens_protection() -> None:
 
 
 def test_bare_feeds_in_series_add_up_to_the_first_fuse() -> None:
-    design = design_of("supply 12 V 5 mohm at battery", "stud at post from battery run 0.2 m", "lamp 2 A at bow from post run 0.2 m")
+    design = design_of(
+        "supply 12 V 5 mohm at battery", "stud at post from battery run 0.2 m", "lamp 2 A at bow from post run 0.2 m"
+    )
     told = {f.subject: f.message for f in analyse(design).findings if f.code == "wire.unprotected"}
     lamp = next(w.id for w in design.wires if w.name == "lamp feed")
     assert lamp in told
@@ -227,9 +258,11 @@ def test_bare_feeds_in_series_add_up_to_the_first_fuse() -> None:
 def test_a_weak_fault_counts_the_source_that_feeds_it() -> None:
     """Two supplies: the weak one's own 2 Ω let a short draw under 6 A, whatever the strong one could."""
     design = design_of(
-        "supply main 12 V 5 mohm at battery", "supply aux 12 V 2 ohm at panel", "lamp 0.2 A at tip from panel fused 5 A run 1 m",
+        "supply main 12 V 5 mohm at battery",
+        "supply aux 12 V 2 ohm at panel",
+        "lamp 0.2 A at tip from panel fused 5 A run 1 m",
         "pump 3 A at well from battery fused 5 A run 1 m",
-    )  # fmt: skip
+    )
     weak = {f.subject for f in analyse(design).findings if f.code == "fuse.weak_fault"}
     assert weak == {"lamp"}
 
@@ -239,7 +272,9 @@ def test_a_continuous_and_a_duty_ampacity() -> None:
     duty = size_run(Run(24, 5, amps=10, max_drop_v=5, size="2.5 mm2", duty=(10.0, 60.0))).candidates[0]
     assert duty.continuous_a == pytest.approx(steady.ampacity_a)
     assert duty.ampacity_a > 1.5 * steady.ampacity_a
-    at_limit = size_run(Run(24, 5, amps=duty.ampacity_a, max_drop_v=23, size="2.5 mm2", duty=(10.0, 60.0))).candidates[0]
+    at_limit = size_run(Run(24, 5, amps=duty.ampacity_a, max_drop_v=23, size="2.5 mm2", duty=(10.0, 60.0))).candidates[
+        0
+    ]
     assert at_limit.conductor_c == pytest.approx(105, abs=0.5)
 
 
@@ -259,7 +294,11 @@ def test_joints_warm_the_wire_where_they_sit() -> None:
     plain = design_of("supply 12 V 5 mohm at battery", "lamp 10 A at bow run 3 m")
     plain = set_size(set_project(plain, max_drop_percent=30), [w.id for w in plain.wires], "2.5 mm2")
     end = index_of(plain).ends["bow"]
-    poor = put(plain, "ends", end.model_copy(update={"cavities": tuple(c.model_copy(update={"joint_ohm": 0.01}) for c in end.cavities)}))
+    poor = put(
+        plain,
+        "ends",
+        end.model_copy(update={"cavities": tuple(c.model_copy(update={"joint_ohm": 0.01}) for c in end.cavities)}),
+    )
     cool, hot = (analyse(design).figures.wires[plain.wires[0].id] for design in (plain, poor))
     wire = conductor("2.5 mm2", "copper", "general", "pvc")
     lone_km_w = lone_response("2.5 mm2", "copper", "general", "pvc").steady[0]
@@ -270,7 +309,8 @@ def test_joints_warm_the_wire_where_they_sit() -> None:
 
 @pytest.mark.parametrize("name", ["barge", "tractor", "computer"])
 def test_what_stands_for_ever_and_what_it_heats_to_are_each_others_inverse(name: str) -> None:
-    """At its own current a wire stands at its own temperature; the current that holds it at a limit for ever brings it there."""
+    """At its own current a wire stands at its own temperature; the current that holds it at a limit for ever brings it
+    there."""
     solution = analyse(demo(name)).figures.solution
     rows = np.arange(len(solution.plant.wires))
     told = 0
@@ -284,5 +324,8 @@ def test_what_stands_for_ever_and_what_it_heats_to_are_each_others_inverse(name:
             held = (amps > 0.01) & (standing.celsius < limit)
             told += int(held.sum())
             assert steady_c(standing, amps)[held] == pytest.approx(np.full(int(held.sum()), limit), abs=0.1)
-            assert (np.diff([standing.for_ever_a(np.full(len(rows), warm)) for warm in (limit, limit + 10)], axis=0) >= -1e-6).all()
+            assert (
+                np.diff([standing.for_ever_a(np.full(len(rows), warm)) for warm in (limit, limit + 10)], axis=0)
+                >= -1e-6
+            ).all()
     assert told > 50

@@ -50,10 +50,22 @@ EQUAL = {
     37: 6.7588,
 }
 # Enclosing radius of circles of radii 1 … n, best known (circle packing contest 2005/2006)
-RISING = {5: 9.0014, 6: 11.0570, 7: 13.4621, 8: 16.2217, 9: 19.2332, 10: 22.0002, 11: 24.9606, 12: 28.3714, 13: 31.5459, 14: 35.0956, 15: 38.8380}
+RISING = {
+    5: 9.0014,
+    6: 11.0570,
+    7: 13.4621,
+    8: 16.2217,
+    9: 19.2332,
+    10: 22.0002,
+    11: 24.9606,
+    12: 28.3714,
+    13: 31.5459,
+    14: 35.0956,
+    15: 38.8380,
+}
 
 
-def assert_valid(packing) -> None:  # type: ignore[no-untyped-def]
+def assert_valid(packing) -> None:
     radii = packing.diameters / 2
     far = np.hypot(*packing.centres.T) + radii
     assert far.max(initial=0.0) <= packing.diameter / 2 + 1e-6

@@ -1,8 +1,10 @@
-"""A cross-section in small squares: heat led through metal, jackets, air, covers and tube walls, given off at the outside.
+"""A cross-section in small squares: heat led through metal, jackets, air, covers and tube walls, given off at the
+outside.
 
-Written apart from the program's model and from other figures: resistor network between square cells (finite volumes), outlines as they
-lie (wires as packed, the hull a cover lies on, a tube with the bundle on its floor), McAdams' law for the outside, air after a power law,
-the gap's stirring after Raithby and Hollands by the width it has at each place, radiation across it by that width.
+Written apart from the program's model and from other figures: resistor network between square cells (finite volumes),
+outlines as they lie (wires as packed, the hull a cover lies on, a tube with the bundle on its floor), McAdams' law for
+the outside, air after a power law, the gap's stirring after Raithby and Hollands by the width it has at each place,
+radiation across it by that width.
 """
 
 from __future__ import annotations
@@ -42,10 +44,17 @@ def from_hull(x: np.ndarray, y: np.ndarray, corners: np.ndarray) -> np.ndarray:
 
 
 def hottest_rise(
-    centres: np.ndarray, outer: float, core: float, watts: Sequence[float], ambient: float, wall: float = 0.0, bore: float = 0.0, cells: int = 110
+    centres: np.ndarray,
+    outer: float,
+    core: float,
+    watts: Sequence[float],
+    ambient: float,
+    wall: float = 0.0,
+    bore: float = 0.0,
+    cells: int = 110,
 ) -> float:
-    """K over ambient of the hottest metal of like wires at `centres` (n, 2) that lose `watts` [W/m] each: bare, in a snug cover of
-    `wall`, or in a tube of `bore` and `wall`. Metres."""
+    """K over ambient of the hottest metal of like wires at `centres` (n, 2) that lose `watts` [W/m] each: bare, in a
+    snug cover of `wall`, or in a tube of `bore` and `wall`. Metres."""
     middle = centres - centres.mean(axis=0)
     if bore:  # let down until a wire touches
         steps = np.linspace(0, -bore / 2, 500)
@@ -75,7 +84,11 @@ def hottest_rise(
             half, warm = (bore - girth / math.pi) / 2, ambient + (mean + skin) / 2 + ZERO
             nu = 1.6e-5 * (warm / 300) ** 1.7
             narrow = math.log(bore * math.pi / girth) ** 4 / (half**3 * ((girth / math.pi) ** -0.6 + bore**-0.6) ** 5)
-            stirred = 0.386 * (0.71 / 1.571) ** 0.25 * (narrow * 9.81 / warm * max(mean - skin, 1.0) * half**3 * 0.71 / nu**2) ** 0.25
+            stirred = (
+                0.386
+                * (0.71 / 1.571) ** 0.25
+                * (narrow * 9.81 / warm * max(mean - skin, 1.0) * half**3 * 0.71 / nu**2) ** 0.25
+            )
             here = (beyond + np.maximum(bore / 2 - radius, 0))[gap]
             grey = 4 * SIGMA * warm**3 / (1 / GREY + girth / math.pi / bore * (1 / GREY - 1))
             k[gap] = air(warm - ZERO) * np.maximum(1.0, stirred * (here / half) ** 0.75) + grey * here
@@ -108,7 +121,10 @@ def _solved(k: np.ndarray, heat: np.ndarray, inside: np.ndarray, given_off: floa
     rim = number[edge]
     diagonal[rim] += given_off / len(rim)
     every = np.arange(count)
-    table = coo_array((np.concatenate([*values, diagonal]), (np.concatenate([*rows, every]), np.concatenate([*cols, every]))), shape=(count, count))
+    table = coo_array(
+        (np.concatenate([*values, diagonal]), (np.concatenate([*rows, every]), np.concatenate([*cols, every]))),
+        shape=(count, count),
+    )
     rise = spsolve(table.tocsc(), heat[inside])
     field = np.zeros(inside.shape)
     field[inside] = rise

@@ -57,21 +57,32 @@ def subject_of(design: Design) -> Subject:
 def pairs(count: int, length_m: float = 4.0, **more: object) -> Design:
     """So many wires of 1 mm² from one connector to another, pin to pin."""
     ends = tuple(
-        End(id=name, name=name, kind=EndKind.CONNECTOR, point=f"P{name}", cavities=tuple(Cavity(id=str(n)) for n in range(1, count + 1)))
+        End(
+            id=name,
+            name=name,
+            kind=EndKind.CONNECTOR,
+            point=f"P{name}",
+            cavities=tuple(Cavity(id=str(n)) for n in range(1, count + 1)),
+        )
         for name in "AB"
-    )  # fmt: skip
+    )
     wires = tuple(
-        Wire(id=f"W{n}", start=Pin(end="A", cavity=str(n)), finish=Pin(end="B", cavity=str(n)), size="1 mm2", signal=True)
+        Wire(
+            id=f"W{n}", start=Pin(end="A", cavity=str(n)), finish=Pin(end="B", cavity=str(n)), size="1 mm2", signal=True
+        )
         for n in range(1, count + 1)
-    )  # fmt: skip
+    )
     way = Segment(id="S1", a="PA", b="PB", measure=Measure(length_m=length_m))
     project = Project(joint_ohm=0.001, entry_m=0.0, strip_m=0.0)
-    return Design(project=project, points=(Point(id="PA"), Point(id="PB")), segments=(way,), ends=ends, wires=wires).model_copy(update=more)
+    return Design(
+        project=project, points=(Point(id="PA"), Point(id="PB")), segments=(way,), ends=ends, wires=wires
+    ).model_copy(update=more)
 
 
 @dataclass
 class Tally:
-    """What came of a trial: cases, the right fault first, the right one in the first group, stated probabilities and whether they held."""
+    """What came of a trial: cases, the right fault first, the right one in the first group, stated probabilities and
+    whether they held."""
 
     cases: int = 0
     first: int = 0
@@ -87,7 +98,8 @@ def key_of(fault: Fault) -> tuple[str, frozenset[str]]:
 
 
 def shows(one: Subject, fault: Fault) -> bool:
-    """Whether a fault changes any reading of the list by more than seven standard deviations: less is beyond any meter."""
+    """Whether a fault changes any reading of the list by more than seven standard deviations: less is beyond any
+    meter."""
     state = one.prover().judge.sound
     other = state.derive(fault)
     for test in one.plan.tests:
@@ -127,17 +139,27 @@ def trial(one: Subject, cases: int, seed: int, kind: str = "", many: int = 1) ->
             groups.setdefault(suspect.group, []).append(key_of(suspect.fault))
             share[suspect.group] = share.get(suspect.group, 0.0) + suspect.probability
             found.stated.append(
-                (suspect.probability, key_of(suspect.fault) in {key_of(fault) for fault in faults} and _end_fits(suspect.fault, faults))
+                (
+                    suspect.probability,
+                    key_of(suspect.fault) in {key_of(fault) for fault in faults} and _end_fits(suspect.fault, faults),
+                )
             )
         best = sorted(groups, key=lambda group: -share[group])[:many]
         hits = [any(key_of(fault) in groups[group] for group in best) for fault in faults]
         found.in_group += all(hits)
-        found.first += bool(verdict.suspects) and key_of(verdict.suspects[0].fault) in {key_of(fault) for fault in faults}
+        found.first += bool(verdict.suspects) and key_of(verdict.suspects[0].fault) in {
+            key_of(fault) for fault in faults
+        }
         if not all(hits):
-            found.missed.append(f"{[fault.word for fault in faults]} seed {number}: {[s.fault.word for s in verdict.suspects[:3]]}")
+            found.missed.append(
+                f"{[fault.word for fault in faults]} seed {number}: {[s.fault.word for s in verdict.suspects[:3]]}"
+            )
     return found
 
 
 def _end_fits(named: Fault, faults: list[Fault]) -> bool:
     """A high joint or a swap at one of two ends stands for half of its probability: of both halves one is right."""
-    return any(key_of(named) == key_of(fault) and (named.what not in ("high", "swap") or named.end == fault.end) for fault in faults)
+    return any(
+        key_of(named) == key_of(fault) and (named.what not in ("high", "swap") or named.end == fault.end)
+        for fault in faults
+    )

@@ -1,4 +1,5 @@
-"""Group tests, cores told apart, cables learned: against every case there is, and against what can be proven at least."""
+"""Group tests, cores told apart, cables learned: against every case there is, and against what can be proven at
+least."""
 
 from __future__ import annotations
 
@@ -105,11 +106,15 @@ class TestCores:
             if number % 5:
                 continue
             named = range(1, cores + 1)
-            led = [{near for near, far in truth.items() if far in called(named, call)} for call in range(math.ceil(math.log2(cores)))]
+            led = [
+                {near for near, far in truth.items() if far in called(named, call)}
+                for call in range(math.ceil(math.log2(cores)))
+            ]
             assert from_calls(named, named, led) == truth
 
     def test_tags_without_a_return_from_sums_alone(self) -> None:
-        """As sold (IEC 60063), each off by up to 1 %, read through up to 2.5 Ω of cable: told apart up to as many as the values allow."""
+        """As sold (IEC 60063), each off by up to 1 %, read through up to 2.5 Ω of cable: told apart up to as many as
+        the values allow."""
         draw = random.Random(4)
         for drawer, common, most in (("E24", True, 97), ("E96", True, 331), ("E24", False, 97), ("E96", False, 311)):
             values = tag_ohms(1000, drawer_of(drawer), common)
@@ -123,16 +128,22 @@ class TestCores:
                     own = [ohm * draw.uniform(0.99, 1.01) for ohm in ohms]
                     truth = dict(enumerate(order, 1))
                     if common:
-                        assert from_tags(ohms, {near: own[far - 1] + draw.uniform(0, 2.5) for near, far in truth.items()}) == truth
+                        assert (
+                            from_tags(ohms, {near: own[far - 1] + draw.uniform(0, 2.5) for near, far in truth.items()})
+                            == truth
+                        )
                         continue
-                    over = lambda a, b, own=own, truth=truth: own[truth[a] - 1] + own[truth[b] - 1] + draw.uniform(0, 2.5)  # noqa: E731
+
+                    def over(a: int, b: int, own=own, truth=truth) -> float:
+                        return own[truth[a] - 1] + own[truth[b] - 1] + draw.uniform(0, 2.5)
+
                     base = base_of({core: own[truth[1] - 1] + own[truth[core] - 1] for core in range(2, cores + 1)})
                     assert from_joint(ohms, base, {core: over(base, core) for core in truth if core != base}) == truth
 
     @pytest.mark.parametrize("cores", [2, 3, 4, 5, 6])
     def test_one_broken_and_two_touching_are_never_silently_wrong(self, cores: int) -> None:
-        """Every order, every core broken at its near or far end, every two touching there: with the check it is refused or right; without, the plan says
-        that it can't tell."""
+        """Every order, every core broken at its near or far end, every two touching there: with the check it is refused
+        or right; without, the plan says that it can't tell."""
         named = range(1, cores + 1)
         wrong = {True: 0, False: 0}
         for check in (True, False):
@@ -161,7 +172,9 @@ class TestCores:
         with pytest.raises(InputError, match="1 to 1000"):
             scheme(0, "alone")
 
-    @pytest.mark.parametrize("found", [[(1, 2)], [(1, 2), (2, 3)], [(1, 2), (1, 2)], [(1, 9), (2, 3)], [(1, 1), (2, 3)]])
+    @pytest.mark.parametrize(
+        "found", [[(1, 2)], [(1, 2), (2, 3)], [(1, 2), (1, 2)], [(1, 9), (2, 3)], [(1, 1), (2, 3)]]
+    )
     def test_what_can_not_be_is_refused_at_the_far_end(self, found: list[tuple[int, int]]) -> None:
         run = Alone(5)
         with pytest.raises(ContradictionError):
@@ -246,8 +259,8 @@ class TestLearning:
     def _cable(
         metal: list[set[Place]], one_way: list[tuple[Place, Place]], across: Sequence[tuple[Place, Place, float]] = ()
     ) -> Callable[..., float]:
-        """What an ohmmeter reads: metal a tenth of an ohm, diodes 650 Ω from their plus side, lamps and coils theirs; side by side they add up, in a row
-        networkx finds the least."""
+        """What an ohmmeter reads: metal a tenth of an ohm, diodes 650 Ω from their plus side, lamps and coils theirs;
+        side by side they add up, in a row networkx finds the least."""
         net = {place: n for n, places in enumerate(metal) for place in places}
         graph = nx.DiGraph()
         for a, b, ohm in [*((a, b, 650.0) for a, b in one_way), *across, *((b, a, ohm) for a, b, ohm in across)]:
@@ -260,7 +273,12 @@ class TestLearning:
             beside = [data["ohm"] for a, b, data in graph.edges(data=True) if a in here and b in there]
             if beside:
                 return 1 / sum(1 / ohm for ohm in beside)
-            known = [nx.dijkstra_path_length(graph, a, b, "ohm") for a in here & set(graph) for b in there & set(graph) if nx.has_path(graph, a, b)]
+            known = [
+                nx.dijkstra_path_length(graph, a, b, "ohm")
+                for a in here & set(graph)
+                for b in there & set(graph)
+                if nx.has_path(graph, a, b)
+            ]
             return min(known, default=math.inf)
 
         return ohms
@@ -275,7 +293,8 @@ class TestLearning:
 
     @pytest.mark.parametrize("kind", ["plain", "splits", "shorts", "diodes", "lamps", "coils"])
     def test_sixty_cables_of_each_kind_are_found_near_the_fewest_readings(self, kind: str) -> None:
-        """Of 12 to 40 cores, up to three odd things in each: every map right, readings in all at most 1.3 times what no plan can do without."""
+        """Of 12 to 40 cores, up to three odd things in each: every map right, readings in all at most 1.3 times what no
+        plan can do without."""
         draw, readings, bound = random.Random(kind), 0, 0
         for _ in range(60):
             many = draw.randint(12, 40)
@@ -294,7 +313,9 @@ class TestLearning:
             found = learn((names, names), self._cable(metal, one_way, across))
             assert {frozenset(net) for net in found.nets} == {frozenset(one) for one in metal}
             at = {place: n for n, net in enumerate(found.nets) for place in net}
-            assert {frozenset((part.a, part.b)) for part in found.parts} == {frozenset((at[a], at[b])) for a, b, *_ in [*one_way, *across]}
+            assert {frozenset((part.a, part.b)) for part in found.parts} == {
+                frozenset((at[a], at[b])) for a, b, *_ in [*one_way, *across]
+            }
             assert set(found.diodes) == {(at[a], at[b]) for a, b in one_way}
             assert all(part.told for part in found.parts)
             readings, bound = readings + found.readings, bound + found.bound

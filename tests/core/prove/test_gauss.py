@@ -22,14 +22,17 @@ def test_densities_agree_with_another_library(k: int) -> None:
     many = [vectors(seed, k) for seed in range(6)]
     there = [multivariate_normal(np.zeros(k), spread).logpdf(off) for off, spread in many]
     assert [log_normal(off, spread) for off, spread in many] == pytest.approx(there, rel=1e-9)
-    assert log_normals(np.array([one[0] for one in many]), np.array([one[1] for one in many])) == pytest.approx(there, rel=1e-9)  # fmt: skip
+    assert log_normals(np.array([one[0] for one in many]), np.array([one[1] for one in many])) == pytest.approx(
+        there, rel=1e-9
+    )
     off = np.linspace(-3, 3, k)
     assert log_each(off, np.full(k, 0.49)) == pytest.approx(norm(0, 0.7).logpdf(off))
 
 
 @pytest.mark.parametrize("seed", range(8))
 def test_what_the_others_speak_against_is_left_out(seed: int) -> None:
-    """Sound readings count together; one or two far off count as spoilt, where that costs less; never where it costs more."""
+    """Sound readings count together; one or two far off count as spoilt, where that costs less; never where it costs
+    more."""
     off, spread = vectors(seed, 6)
     stray = np.full(6, -8.0)
     assert log_sound(off, spread, stray) == pytest.approx(log_normal(off, spread))

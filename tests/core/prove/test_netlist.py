@@ -73,10 +73,19 @@ def test_resistances_in_a_row_add(ohms: list[float]) -> None:
 
 
 def test_a_bridge_of_five_resistors_agrees_with_kirchhoff() -> None:
-    # Wheatstone's bridge, solved by hand for R = 1, 2, 3, 4 Ω and 5 Ω across: 2.3077… Ω is from solving the three node equations with numpy
-    edges = [Edge("", 0, 1, 1.0, 0), Edge("", 0, 2, 2.0, 0), Edge("", 1, 3, 3.0, 0), Edge("", 2, 3, 4.0, 0), Edge("", 1, 2, 5.0, 0)]
+    # Wheatstone's bridge, solved by hand for R = 1, 2, 3, 4 Ω and 5 Ω across: 2.3077… Ω is from solving the three node
+    # equations with numpy
+    edges = [
+        Edge("", 0, 1, 1.0, 0),
+        Edge("", 0, 2, 2.0, 0),
+        Edge("", 1, 3, 3.0, 0),
+        Edge("", 2, 3, 4.0, 0),
+        Edge("", 1, 2, 5.0, 0),
+    ]
     rows, inverse, island = resistances(range(4), edges)
-    matrix = np.array([[1 + 1 / 3 + 1 / 5, -1 / 5, -1 / 3], [-1 / 5, 1 / 2 + 1 / 4 + 1 / 5, -1 / 4], [-1 / 3, -1 / 4, 1 / 3 + 1 / 4]])
+    matrix = np.array(
+        [[1 + 1 / 3 + 1 / 5, -1 / 5, -1 / 3], [-1 / 5, 1 / 2 + 1 / 4 + 1 / 5, -1 / 4], [-1 / 3, -1 / 4, 1 / 3 + 1 / 4]]
+    )
     volts = np.linalg.solve(matrix, [0.0, 0.0, 1.0])  # node 0 at 0 V, one ampere into node 3
     assert between(inverse, island, rows[0], rows[3]) == pytest.approx(volts[2], rel=1e-9)
     assert math.isinf(between(*resistances([0, 1], [])[1:], 0, 1))
@@ -123,7 +132,8 @@ class TestFaults:
         # half of the strands gone along half of the way: half of it has twice the resistance
         strands = faulty_ohm(net, Fault("strands", ("W08",), share=0.5, metres=facts.length_m / 2))
         assert strands == pytest.approx(1.5 * facts.copper_ohm + joints)
-        # IEC 60228 class 5, tinned: 2.5 mm² has 8.21, 1.5 mm² 13.7 Ω/km; the barge is of another make, the ratio of areas is near
+        # IEC 60228 class 5, tinned: 2.5 mm² has 8.21, 1.5 mm² 13.7 Ω/km; the barge is of another make, the ratio of
+        # areas is near
         size = faulty_ohm(net, Fault("size", ("W08",), size="2.5 mm2"))
         assert (size - joints) / facts.copper_ohm == pytest.approx(1.5 / 2.5, rel=0.05)
         metal = faulty_ohm(net, Fault("metal", ("W08",), metal="aluminium"))
@@ -132,7 +142,10 @@ class TestFaults:
     def test_a_swap_leads_across_and_no_longer_straight(self) -> None:
         net = subject("barge").net
         state = faulty(net, [Fault("swap", ("W10", "W12"), "box")])
-        across, straight = (Probe("four", (("box", "F5"),), (("bilge", "+"),)), Probe("four", (("box", "F4"),), (("bilge", "+"),)))
+        across, straight = (
+            Probe("four", (("box", "F5"),), (("bilge", "+"),)),
+            Probe("four", (("box", "F4"),), (("bilge", "+"),)),
+        )
         assert state.see(across).ohm == pytest.approx(net.facts["W10"].ohm)
         assert math.isinf(state.see(straight).ohm)
         assert math.isinf(State(net).see(across).ohm)  # the sound one is untouched
@@ -141,7 +154,9 @@ class TestFaults:
         one = subject_of(pairs(3))
         state = faulty(one.net, [Fault("short", ("W1", "W2"), along=0.25)])
         ohm = one.net.facts["W1"].ohm
-        assert state.see(Probe("four", (("A", "1"),), (("A", "2"),))).ohm == pytest.approx(2 * 0.25 * ohm + 0.01, rel=1e-6)
+        assert state.see(Probe("four", (("A", "1"),), (("A", "2"),))).ohm == pytest.approx(
+            2 * 0.25 * ohm + 0.01, rel=1e-6
+        )
         assert state.see(Probe("four", (("A", "1"),), (("B", "2"),))).ohm == pytest.approx(ohm + 0.01, rel=1e-6)
         assert state.see(Probe("four", (("A", "1"),), (("B", "1"),))).ohm == pytest.approx(ohm, rel=1e-6)
         assert math.isinf(state.see(Probe("four", (("A", "1"),), (("B", "3"),))).ohm)
@@ -168,7 +183,11 @@ class TestFaults:
         lifted = Probe("two", (("i3", "A3"),), (EARTH,), "AT-103s")
         assert math.isinf(State(net).see(lifted).ohm)
         assert faulty(net, [Fault("shield", ("c3",))]).see(lifted).ohm == pytest.approx(0.05, rel=0.1)
-        assert math.isinf(faulty(subject("shore").net, [Fault("shield", ("data",))]).see(Probe("four", (("logger", "5"),), (("probe", "5"),))).ohm)
+        assert math.isinf(
+            faulty(subject("shore").net, [Fault("shield", ("data",))])
+            .see(Probe("four", (("logger", "5"),), (("probe", "5"),)))
+            .ohm
+        )
 
     def test_they_are_said_as_at_the_bench(self) -> None:
         net = subject("barge").net

@@ -87,7 +87,9 @@ class TestList:
     def test_test_volts_are_the_projects_or_by_the_supply(self) -> None:
         assert volts_of(subject("shore").net) == 500  # 230 V cord among them
         assert volts_of(subject("barge").net) == 250
-        one = subject_of(pairs(2).model_copy(update={"project": pairs(2).project.model_copy(update={"insulation_v": 100.0})}))
+        one = subject_of(
+            pairs(2).model_copy(update={"project": pairs(2).project.model_copy(update={"insulation_v": 100.0})})
+        )
         assert volts_of(one.net) == 100
 
     def test_paper_has_every_test_and_its_cautions(self) -> None:
@@ -108,13 +110,15 @@ class TestList:
 
     @pytest.mark.parametrize("name", ["barge", "shore", "computer", "loops", "tractor"])
     def test_what_is_expected_lies_in_its_own_band(self, name: str) -> None:
-        """Of every test, on the demo as it is and with every load and loop asking for more volts than the design leaves it: then the test says
-        so, and judges the unit by what the design gives."""
+        """Of every test, on the demo as it is and with every load and loop asking for more volts than the design leaves
+        it: then the test says so, and judges the unit by what the design gives."""
         design = demo(name)
-        greedy = design.model_copy(update={
-            "loads": tuple(load.model_copy(update={"min_volts": 900.0}) for load in design.loads),
-            "loops": tuple(loop.model_copy(update={"need_v": 90.0}) for loop in design.loops),
-        })  # fmt: skip
+        greedy = design.model_copy(
+            update={
+                "loads": tuple(load.model_copy(update={"min_volts": 900.0}) for load in design.loads),
+                "loops": tuple(loop.model_copy(update={"need_v": 90.0}) for loop in design.loops),
+            }
+        )
         for number, one in enumerate((design, greedy)):
             tests = subject_of(one).plan.tests
             for test in tests:
@@ -125,8 +129,8 @@ class TestList:
 
 
 def test_a_loops_volts_come_down_to_nothing_by_stairs() -> None:
-    """Ohm's and Kirchhoff's: each step is the current through its ohms, all of them together the supply; copper at −20 °C has 0.8428 of its ohms at 20 °C
-    (IEC 60028: 0.00393 a kelvin)."""
+    """Ohm's and Kirchhoff's: each step is the current through its ohms, all of them together the supply; copper at −20
+    °C has 0.8428 of its ohms at 20 °C (IEC 60028: 0.00393 a kelvin)."""
     results = subject("loops").results
     known = {one.loop: one for one in budgets(results.design, results)}
     rows = stairs(results.design, results)
@@ -136,7 +140,11 @@ def test_a_loops_volts_come_down_to_nothing_by_stairs() -> None:
         assert one.volts[0] - one.volts[1] == pytest.approx(amps * budget.barrier_v / 0.022)
         assert one.volts[4] == pytest.approx(amps * budget.receiver_v / 0.022)
         run = one.volts[1] - one.volts[2] + one.volts[3] - one.volts[4]
-        assert run == pytest.approx(amps * budget.run_ohm) if one.hot else 0.75 * amps * budget.run_ohm < run < 0.95 * amps * budget.run_ohm
+        assert (
+            run == pytest.approx(amps * budget.run_ohm)
+            if one.hot
+            else 0.75 * amps * budget.run_ohm < run < 0.95 * amps * budget.run_ohm
+        )
         assert one.left_v + run + one.volts[4] + one.volts[0] - one.volts[1] == pytest.approx(budget.supply_v)
         if one.hot and one.ma == 22:
             assert (one.left_v, one.ok) == (pytest.approx(budget.left_v), budget.ok)
@@ -150,7 +158,10 @@ class TestProof:
         proof.disconnected = True
         while proof.now is not None and len(proof.answers) < most:
             task = proof.now
-            proof.answer(task.value_of(unit.measure(task.probe)) if task.probe else task.expect if task.unit else None, None if task.unit else True)
+            proof.answer(
+                task.value_of(unit.measure(task.probe)) if task.probe else task.expect if task.unit else None,
+                None if task.unit else True,
+            )
 
     def test_a_sound_unit_is_proven_to_the_last_test(self) -> None:
         one = subject("shore")
@@ -177,7 +188,10 @@ class TestProof:
         proof.disconnected = True
         unit = Unit(one.net)
         while proof.now is not None and not proof.now.high_voltage:
-            proof.answer(proof.now.value_of(unit.measure(proof.now.probe)) if proof.now.probe else None, None if proof.now.unit else True)
+            proof.answer(
+                proof.now.value_of(unit.measure(proof.now.probe)) if proof.now.probe else None,
+                None if proof.now.unit else True,
+            )
         assert proof.now is not None
         proof.disconnected = False
         with pytest.raises(InputError, match="locked out"):
@@ -232,7 +246,9 @@ class TestProof:
         one = subject("shore")
         proof = Proof(one.net, plan=one.plan, priors=one.priors)
         self._through(proof, Unit(one.net, [parse_fault(one.net, "high:T4@lamps:5")], 2))
-        again = [answer for answer in proof.answers if answer.task.following is not None and answer.task.following.again]
+        again = [
+            answer for answer in proof.answers if answer.task.following is not None and answer.task.following.again
+        ]
         assert again
         assert not any(answer.ok for answer in again)
         assert not proof.sound_so_far
@@ -251,7 +267,15 @@ class TestProof:
         assert proof.replay([Answered.model_validate({"kind": "load", "n": 1, "ok": True})]) == 0
 
     @pytest.mark.parametrize(
-        ("text", "ohm"), [("12.4 mohm", 0.0124), ("OL", math.inf), ("1.2 Mohm", 1.2e6), ("0.5", 0.5), ("4.7k", 4700.0), ("over", math.inf)]
+        ("text", "ohm"),
+        [
+            ("12.4 mohm", 0.0124),
+            ("OL", math.inf),
+            ("1.2 Mohm", 1.2e6),
+            ("0.5", 0.5),
+            ("4.7k", 4700.0),
+            ("over", math.inf),
+        ],
     )
     def test_readings_as_they_are_typed(self, text: str, ohm: float) -> None:
         assert read_reading(text, "Ω") == pytest.approx(ohm)
@@ -266,7 +290,8 @@ class TestLoops:
     """4–20 mA."""
 
     def test_the_sum_at_22_milliamperes(self) -> None:
-        # by hand: 24 V · 0.95 − 0.022 · (300 + 250 + run); run of AT-103: 2 · 59 m of 0.75 mm² and the supply's own half ohm shared by six
+        # by hand: 24 V · 0.95 − 0.022 · (300 + 250 + run); run of AT-103: 2 · 59 m of 0.75 mm² and the supply's own
+        # half ohm shared by six
         results = subject("loops").results
         found = {one.loop: one for one in budgets(results.design, results)}
         one = found["AT-103"]
@@ -277,7 +302,9 @@ class TestLoops:
 
     def test_a_barrier_too_much_is_a_fault_with_its_figures(self) -> None:
         design = demo("loops")
-        loops = tuple(loop.model_copy(update={"barrier_ohm": 400.0}) if loop.id == "AT-103" else loop for loop in design.loops)
+        loops = tuple(
+            loop.model_copy(update={"barrier_ohm": 400.0}) if loop.id == "AT-103" else loop for loop in design.loops
+        )
         results = analyse(design.model_copy(update={"loops": loops}))
         rows = [row for row in results.findings if row.code == "loop-volts"]
         assert [row.subject for row in rows] == ["AT-103"]
@@ -288,18 +315,34 @@ class TestLoops:
         lost = design.model_copy(update={"loops": (*design.loops, Loop(id="X", name="X", load="nobody"))})
         assert any(row.code == "loop-no-load" for row in analyse(lost).findings)
         ends = tuple(
-            end.model_copy(update={"cavities": tuple(c.model_copy(update={"contact": ""}) for c in end.cavities)}) if end.id == "i2" else end
+            end.model_copy(update={"cavities": tuple(c.model_copy(update={"contact": ""}) for c in end.cavities)})
+            if end.id == "i2"
+            else end
             for end in design.ends
-        )  # fmt: skip
-        rows = [row for row in analyse(design.model_copy(update={"ends": ends})).findings if row.code == "screen-two-grounds"]
+        )
+        rows = [
+            row
+            for row in analyse(design.model_copy(update={"ends": ends})).findings
+            if row.code == "screen-two-grounds"
+        ]
         assert [row.subject for row in rows] == ["LT-102s"]
         shore = demo("shore")
         taped = tuple(
-            end.model_copy(update={"cavities": tuple(c.model_copy(update={"contact": "taped"}) if c.id == "5" else c for c in end.cavities)}) if end.id == "probe" else end
+            end.model_copy(
+                update={
+                    "cavities": tuple(
+                        c.model_copy(update={"contact": "taped"}) if c.id == "5" else c for c in end.cavities
+                    )
+                }
+            )
+            if end.id == "probe"
+            else end
             for end in shore.ends
-        )  # fmt: skip
+        )
         assert any(row.code == "screen-one-end" for row in analyse(shore.model_copy(update={"ends": taped})).findings)
-        plain = shore.model_copy(update={"ends": taped, "wires": tuple(w.model_copy(update={"signal": False}) for w in shore.wires)})
+        plain = shore.model_copy(
+            update={"ends": taped, "wires": tuple(w.model_copy(update={"signal": False}) for w in shore.wires)}
+        )
         assert not any(row.code == "screen-one-end" for row in analyse(plain).findings)  # it shields no data
         bad = tuple(wire.model_copy(update={"bad": True}) if wire.id == "M1a" else wire for wire in design.wires)
         assert any(row.code == "bad-core-used" for row in analyse(design.model_copy(update={"wires": bad})).findings)
@@ -417,7 +460,11 @@ class TestDrills:
         for end in dict.fromkeys(end.id for end, _, _ in places_of(results.design).housings()):
             for mine, theirs in zip(faces_in(results, end, "wire"), faces_in(results, end, "mating"), strict=True):
                 for spot in mine.spots:
-                    there = [one.label for one in theirs.spots if math.dist((one.x_mm, one.y_mm), (spot.x_mm, spot.y_mm)) < 0.01]
+                    there = [
+                        one.label
+                        for one in theirs.spots
+                        if math.dist((one.x_mm, one.y_mm), (spot.x_mm, spot.y_mm)) < 0.01
+                    ]
                     if there:
                         told += there != [spot.label]
                         assert _opposite(mine, spot.label) == there[0]
@@ -436,7 +483,13 @@ class TestDrills:
         steps = {step.id: step for step in run.thread.steps}
         order: list[str] = []
         while len(order) < len(steps):
-            order.append(next(name for name, step in steps.items() if name not in order and all(a in order or a not in steps for a in step.after)))
+            order.append(
+                next(
+                    name
+                    for name, step in steps.items()
+                    if name not in order and all(a in order or a not in steps for a in step.after)
+                )
+            )
         assert run.thread.answer(order).right
         backwards = run.thread.answer(order[::-1])
         waits = sum(a in steps for step in steps.values() for a in step.after)

@@ -1,4 +1,5 @@
-"""A load that doesn't work, found plugged in: volts against dividers worked by hand, and every suspect of the demos named."""
+"""A load that doesn't work, found plugged in: volts against dividers worked by hand, and every suspect of the demos
+named."""
 
 from __future__ import annotations
 
@@ -10,18 +11,38 @@ import pytest
 from core.prove.prove_kit import subject
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.harness.model import Cavity, Design, End, EndKind, Load, LoadKind, Pin, Point, Project, Segment, Supply, Wire
+from umber_trunk.core.harness.model import (
+    Cavity,
+    Design,
+    End,
+    EndKind,
+    Load,
+    LoadKind,
+    Pin,
+    Point,
+    Project,
+    Segment,
+    Supply,
+    Wire,
+)
 from umber_trunk.core.harness.way import Measure
 from umber_trunk.core.prove.powered import Powered
 
 
 def lamp(lamps: int = 1) -> Design:
     """A battery of 12 V without a resistance of its own and lamps of 2.4 Ω (5 A), two wires each of next to nothing."""
-    ends = tuple(End(id=name, name=name, point=name, kind=EndKind.DEVICE, cavities=(Cavity(id="+"), Cavity(id="-"))) for name in ("battery", *(f"lamp{n}" for n in range(lamps))))  # fmt: skip
+    ends = tuple(
+        End(id=name, name=name, point=name, kind=EndKind.DEVICE, cavities=(Cavity(id="+"), Cavity(id="-")))
+        for name in ("battery", *(f"lamp{n}" for n in range(lamps)))
+    )
     wires, loads = [], []
     for n in range(lamps):
-        wires += [Wire(id=f"P{n}", start=Pin(end="battery", cavity="+"), finish=Pin(end=f"lamp{n}", cavity="+"), size="6 mm2")]
-        wires += [Wire(id=f"M{n}", start=Pin(end=f"lamp{n}", cavity="-"), finish=Pin(end="battery", cavity="-"), size="6 mm2")]
+        wires += [
+            Wire(id=f"P{n}", start=Pin(end="battery", cavity="+"), finish=Pin(end=f"lamp{n}", cavity="+"), size="6 mm2")
+        ]
+        wires += [
+            Wire(id=f"M{n}", start=Pin(end=f"lamp{n}", cavity="-"), finish=Pin(end="battery", cavity="-"), size="6 mm2")
+        ]
         loads.append(
             Load(
                 id=f"L{n}",
@@ -34,7 +55,14 @@ def lamp(lamps: int = 1) -> Design:
         )
     points = tuple(Point(id=end.id) for end in ends)
     ways = tuple(Segment(id=f"S{n}", a="battery", b=f"lamp{n}", measure=Measure(length_m=0.001)) for n in range(lamps))
-    supply = Supply(id="B", name="battery", volts=12.0, source_ohm=0.0, plus=Pin(end="battery", cavity="+"), minus=Pin(end="battery", cavity="-"))
+    supply = Supply(
+        id="B",
+        name="battery",
+        volts=12.0,
+        source_ohm=0.0,
+        plus=Pin(end="battery", cavity="+"),
+        minus=Pin(end="battery", cavity="-"),
+    )
     return Design(
         project=Project(joint_ohm=1e-6, entry_m=0.0, strip_m=0.0),
         points=points,
@@ -48,7 +76,8 @@ def lamp(lamps: int = 1) -> Design:
 
 @pytest.mark.parametrize("times", [0.3, 1.0, 3.0])
 def test_volts_are_those_of_a_divider(times: float) -> None:
-    """A bad joint of k × 2.4 Ω before the lamp leaves it 12 / (1 + k); behind it, its minus lifts to 12 k / (1 + k); the other lamp has all 12."""
+    """A bad joint of k × 2.4 Ω before the lamp leaves it 12 / (1 + k); behind it, its minus lifts to 12 k / (1 + k);
+    the other lamp has all 12."""
     search = Powered(analyse(lamp(2)), "L0")
     for n, one in enumerate(search.suspects):
         if one.kind in ("wire", "ground") and one.ohms[0][1] == pytest.approx(times * 2.4):
@@ -56,7 +85,9 @@ def test_volts_are_those_of_a_divider(times: float) -> None:
             plus, minus = at[search.pins["lamp0", "+"]], at[search.pins["lamp0", "-"]]
             assert plus == pytest.approx(12 / (1 + times) if one.kind == "wire" else 12, abs=0.02)
             assert minus == pytest.approx(0 if one.kind == "wire" else 12 * times / (1 + times), abs=0.02)
-    assert {one.where for one in search.suspects if one.kind == "wire"} == {"P0"}, "the other lamp's wires don't starve this one"
+    assert {one.where for one in search.suspects if one.kind == "wire"} == {"P0"}, (
+        "the other lamp's wires don't starve this one"
+    )
     search.read(("lamp0", "+"), ("lamp0", "-"), 10.0, twin=10.1)
     twin = {one.kind: one.probability for one in search.named()}
     search.readings.clear()
@@ -71,7 +102,8 @@ def test_volts_are_those_of_a_divider(times: float) -> None:
 
 @pytest.mark.parametrize("name", ["tractor", "barge"])
 def test_every_suspect_of_every_load_is_named(name: str) -> None:
-    """Volts of the harness solved with each suspect in it, read to 30 mV: named first, or among what no place to probe tells from it."""
+    """Volts of the harness solved with each suspect in it, read to 30 mV: named first, or among what no place to probe
+    tells from it."""
     results, draw, right, cases, readings = subject(name).results, random.Random(2), 0, 0, 0
     for load in results.design.loads:
         search = Powered(results, load.id)
@@ -110,7 +142,9 @@ def test_a_source_that_charges_or_rests_is_taken_as_it_reads(times: float) -> No
 
 def test_what_is_dangerous_or_not_there_is_refused() -> None:
     design = lamp()
-    mains = design.model_copy(update={"supplies": (design.supplies[0].model_copy(update={"volts": 230.0, "ac": True}),)})
+    mains = design.model_copy(
+        update={"supplies": (design.supplies[0].model_copy(update={"volts": 230.0, "ac": True}),)}
+    )
     with pytest.raises(InputError, match="qualified person"):
         Powered(analyse(mains), "L0")
     with pytest.raises(InputError, match="no load"):

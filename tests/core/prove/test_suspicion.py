@@ -1,4 +1,5 @@
-"""The judge: the right fault first, probabilities that hold, no alarm on sound units, few readings. A trial on units of another author's making: `./umber trial`."""
+"""The judge: the right fault first, probabilities that hold, no alarm on sound units, few readings. A trial on units of
+another author's making: `./umber trial`."""
 
 from __future__ import annotations
 
@@ -34,7 +35,12 @@ from umber_trunk.core.sample import generated
 @pytest.mark.share(2)
 def test_single_faults_are_named_on_every_demo(name: str) -> None:
     found = trial(subject(name), 9, seed=3)
-    as_kept("prints-trials.json", name, [found.cases, found.first, found.in_group, found.followed, [share for share, _ in found.stated]], 1e-4)
+    as_kept(
+        "prints-trials.json",
+        name,
+        [found.cases, found.first, found.in_group, found.followed, [share for share, _ in found.stated]],
+        1e-4,
+    )
     assert found.in_group >= found.cases - 1, found.missed
 
 
@@ -43,14 +49,20 @@ def test_single_faults_are_named_on_every_demo(name: str) -> None:
 def test_single_faults_of_every_kind(kind: str) -> None:
     one = subject({"cut": "shore", "crossed": "barge"}.get(kind, "tractor"))
     found = trial(one, 10, seed=8, kind=kind)
-    as_kept("prints-trials.json", kind, [found.cases, found.first, found.in_group, found.followed, [share for share, _ in found.stated]], 1e-4)
+    as_kept(
+        "prints-trials.json",
+        kind,
+        [found.cases, found.first, found.in_group, found.followed, [share for share, _ in found.stated]],
+        1e-4,
+    )
     assert found.in_group >= 9, found.missed
 
 
 @pytest.mark.parametrize("more", [0.0006, 0.001, 0.002, 0.005])
 def test_a_bad_lug_on_a_heavy_lead_is_looked_at_before_the_lead_is_scrapped(more: float) -> None:
-    """What is read: the sound unit's ohms, and by plain series arithmetic so much more over B1 (2 m of 35 mm²). Both ends are named; what reads alike
-    keeps its own, smaller share; nothing beyond reason is named; strands are never called likelier than the lug."""
+    """What is read: the sound unit's ohms, and by plain series arithmetic so much more over B1 (2 m of 35 mm²). Both
+    ends are named; what reads alike keeps its own, smaller share; nothing beyond reason is named; strands are never
+    called likelier than the lug."""
     one = subject("shore")
     lead = {("battery", "fused"), ("winch", "+")}
     for seed in (1, 2, 3):
@@ -61,7 +73,12 @@ def test_a_bad_lug_on_a_heavy_lead_is_looked_at_before_the_lead_is_scrapped(more
             return unit.measure(probe) + more * (over or (probe.wire, probe.part) == ("B1", "crimp@winch"))
 
         near = Prover(one.net, plan=one.plan, priors=one.priors).run(read).causes[0]
-        assert (near.fault.what, near.fault.where, near.ends, near.probability > 0.95) == ("high", ("B1",), ("winch",), True)
+        assert (near.fault.what, near.fault.where, near.ends, near.probability > 0.95) == (
+            "high",
+            ("B1",),
+            ("winch",),
+            True,
+        )
         assert near.fault.ohm_low <= near.fault.ohm <= near.fault.ohm_high
         assert near.fault.ohm == pytest.approx(more, abs=2e-4)
         assert near.mend == "cut back and make B1 anew at slip winch"
@@ -77,7 +94,8 @@ def test_a_bad_lug_on_a_heavy_lead_is_looked_at_before_the_lead_is_scrapped(more
 
 
 def test_a_lead_a_size_thinner_that_would_pass_is_said() -> None:
-    """IEC 60228 class 5: 35 mm² 0.554 Ω/km, 25 mm² 0.780 Ω/km: over 2 m 0.45 mΩ more, less than what the joints leave open. 25 m of 1.5 mm² tell."""
+    """IEC 60228 class 5: 35 mm² 0.554 Ω/km, 25 mm² 0.780 Ω/km: over 2 m 0.45 mΩ more, less than what the joints leave
+    open. 25 m of 1.5 mm² tell."""
     one = subject("shore")
     assert "B1" not in {row.wire for row in cannot_tell(one.net, one.plan)}, "millivolts along the lead tell it"
     plan = make_plan(one.net, Meter(amps=0.0))
@@ -90,7 +108,8 @@ def test_a_lead_a_size_thinner_that_would_pass_is_said() -> None:
 
 @pytest.mark.parametrize("word", ["short:T1,T2:5.0", "short:C1,T2:40.0", "leak:T1,T2:300000.0", "leak:C1,C2:30000.0"])
 def test_a_resistance_between_two_nets_is_named_with_its_ohms(word: str) -> None:
-    """What is read: the sound unit's, and so many ohms between the two nets, by hand: neither a swap nor a dead short."""
+    """What is read: the sound unit's, and so many ohms between the two nets, by hand: neither a swap nor a dead
+    short."""
     one = subject("shore")
     fault = parse_fault(one.net, word)
     nets = [one.net.wire_net(wire) for wire in fault.where]
@@ -112,7 +131,12 @@ def test_a_resistance_between_two_nets_is_named_with_its_ohms(word: str) -> None
 def test_a_dead_short_and_a_resistance_are_two_causes_ends_are_one() -> None:
     rows = [(Fault("short", ("a", "b")), "", ""), (Fault("short", ("a", "b"), ohm=40.0), "", "")]
     rows += [(Fault("high", ("c",), end), end, "a joint of c") for end in ("x", "y")]
-    verdict = Verdict(0.0, tuple(Suspect(fault, 0.25, 1, f"words {n}", at, anywhere) for n, (fault, at, anywhere) in enumerate(rows)), True, ())
+    verdict = Verdict(
+        0.0,
+        tuple(Suspect(fault, 0.25, 1, f"words {n}", at, anywhere) for n, (fault, at, anywhere) in enumerate(rows)),
+        True,
+        (),
+    )
     assert [(cause.words, cause.probability, cause.ends) for cause in verdict.causes] == [
         ("a joint of c, at x or at y", 0.5, ("x", "y")),
         ("words 0", 0.25, ()),
@@ -122,7 +146,8 @@ def test_a_dead_short_and_a_resistance_are_two_causes_ends_are_one() -> None:
 
 @pytest.mark.long
 def test_what_is_no_known_fault_is_said_to_be_none_and_where_it_lies() -> None:
-    """A plug that isn't home: each contact reads something else each time. Nothing known is called sure; the lamp box is named."""
+    """A plug that isn't home: each contact reads something else each time. Nothing known is called sure; the lamp box
+    is named."""
     one, drawn = subject("shore"), random.Random(4)
     unit = Unit(one.net, [], 4)
 
@@ -139,7 +164,8 @@ def test_what_is_no_known_fault_is_said_to_be_none_and_where_it_lies() -> None:
 
 @pytest.mark.long
 def test_what_is_said_holds_on_units_of_another_author() -> None:
-    """Faults as often as they are met and sound units, by `attack.workshop`'s physics and meter; 3 000 of each by `./umber trial`."""
+    """Faults as often as they are met and sound units, by `attack.workshop`'s physics and meter; 3 000 of each by
+    `./umber trial`."""
     found, accused = Outcome(), 0
     for name in ("shore", "tractor"):
         hidden(subject(name), 30 if LONG else 14, 7, found)
@@ -152,7 +178,10 @@ def test_what_is_said_holds_on_units_of_another_author() -> None:
     sure = [right for share, right in found.stated if share > 0.9]
     assert sum(sure) >= 0.93 * len(sure)
     halves = [(share, right) for share, right in found.stated if 0.3 < share < 0.7]
-    assert abs(sum(share for share, _ in halves) - sum(right for _, right in halves)) < 2.6 * math.sqrt(sum(s * (1 - s) for s, _ in halves)) + 1
+    assert (
+        abs(sum(share for share, _ in halves) - sum(right for _, right in halves))
+        < 2.6 * math.sqrt(sum(s * (1 - s) for s, _ in halves)) + 1
+    )
 
 
 def test_screens_that_land_wrongly() -> None:
@@ -165,7 +194,12 @@ def test_screens_that_land_wrongly() -> None:
 @pytest.mark.long
 def test_two_faults_at_once() -> None:
     found = trial(subject("tractor"), 10, seed=5, many=2)
-    as_kept("prints-trials.json", "two", [found.cases, found.first, found.in_group, found.followed, [share for share, _ in found.stated]], 1e-4)
+    as_kept(
+        "prints-trials.json",
+        "two",
+        [found.cases, found.first, found.in_group, found.followed, [share for share, _ in found.stated]],
+        1e-4,
+    )
     assert found.in_group >= 0.8 * found.cases, found.missed
 
 
@@ -179,20 +213,28 @@ def test_no_alarm_on_sound_units() -> None:
 
 @pytest.mark.long
 def test_what_is_stated_holds() -> None:
-    stated = [pair for name in ("shore", "tractor") for pair in trial(subject(name), 25 if LONG else 12, seed=17).stated]
+    stated = [
+        pair for name in ("shore", "tractor") for pair in trial(subject(name), 25 if LONG else 12, seed=17).stated
+    ]
     high = [right for share, right in stated if share > 0.8]
     middle = [(share, right) for share, right in stated if 0.2 <= share <= 0.8]
     assert len(high) > (15 if LONG else 6)
     assert sum(high) / len(high) > 0.87
-    assert abs(sum(share for share, _ in middle) - sum(right for _, right in middle)) < 3 * math.sqrt(sum(s * (1 - s) for s, _ in middle)) + 1
+    assert (
+        abs(sum(share for share, _ in middle) - sum(right for _, right in middle))
+        < 3 * math.sqrt(sum(s * (1 - s) for s, _ in middle)) + 1
+    )
 
 
 def test_what_readings_can_not_tell_apart_is_one_group_and_no_wider() -> None:
-    """Without a supply for millivolts the ends of one wire are alike; with one they are told apart where a tip reaches."""
+    """Without a supply for millivolts the ends of one wire are alike; with one they are told apart where a tip
+    reaches."""
     one = subject("barge")
     fault = parse_fault(one.net, "high:W08@box:0.4")
     meter = Meter(amps=0.0)
-    verdict = Prover(one.net, meter, make_plan(one.net, meter), one.priors).run(Unit(one.net, [fault], 1, meter).measure)
+    verdict = Prover(one.net, meter, make_plan(one.net, meter), one.priors).run(
+        Unit(one.net, [fault], 1, meter).measure
+    )
     assert one.verdict(fault)[0].causes[0].ends == ("box",)
     group = verdict.group(1)
     assert {suspect.fault.where for suspect in group} == {("W08",)}
@@ -281,7 +323,9 @@ class TestFewestReadings:
             for fault in alive:
                 parts.setdefault(row[fault], []).append(fault)
             if len(parts) > 1:
-                rest = sum(len(part) * TestFewestReadings._best(frozenset(part), outcomes, known) for part in parts.values())
+                rest = sum(
+                    len(part) * TestFewestReadings._best(frozenset(part), outcomes, known) for part in parts.values()
+                )
                 best = min(best, 1 + rest / len(alive))
         known[alive] = 0.0 if math.isinf(best) else best
         return known[alive]
@@ -289,7 +333,9 @@ class TestFewestReadings:
     @pytest.mark.parametrize("nets", [3, 4, 5, 6, 8])
     def test_within_a_tenth_of_the_best_plan(self, nets: int) -> None:
         one = subject_of(pairs(nets))
-        faults = [Fault("open", (f"W{n}",)) for n in range(1, nets + 1)] + [Fault("high", (f"W{n}",), "A", ohm=5.0) for n in range(1, nets + 1)]
+        faults = [Fault("open", (f"W{n}",)) for n in range(1, nets + 1)] + [
+            Fault("high", (f"W{n}",), "A", ohm=5.0) for n in range(1, nets + 1)
+        ]
         points = one.net.points
         probes = [Probe("four", (a,), (b,)) for a, b in itertools.combinations(points, 2)]
         states = [one.prover().judge.sound.derive(fault) for fault in faults]
@@ -300,7 +346,8 @@ class TestFewestReadings:
         assert used <= 1.1 * best + 1e-9
 
     def test_small_harnesses_of_any_shape_take_no_more_than_the_best_plan(self) -> None:
-        """Trees of 4 to 7 wires, an open wire or a bad joint in each: readings till one act of repair is left, against every plan there is. 200 by --long."""
+        """Trees of 4 to 7 wires, an open wire or a bad joint in each: readings till one act of repair is left, against
+        every plan there is. 200 by --long."""
         used = best = 0.0
         for seed in range(200 if os.environ.get("UMBER_CALLS") else 8):
             one = subject_of(generated(random.Random(seed).randint(4, 7), seed))
@@ -340,7 +387,9 @@ def _against(sound: State, state: State, probe: Probe) -> int:
     return 2 if math.isinf(ohm) else 1 if ohm > sound.see(probe).ohm + 1 else 0
 
 
-def _least(alive: frozenset[int], rows: Sequence[Sequence[int]], acts: Sequence[str], known: dict[frozenset[int], float]) -> float:
+def _least(
+    alive: frozenset[int], rows: Sequence[Sequence[int]], acts: Sequence[str], known: dict[frozenset[int], float]
+) -> float:
     """Mean readings of the best plan there is until one act mends all that is left."""
     if len({acts[n] for n in alive}) < 2:
         return 0.0
@@ -429,7 +478,8 @@ def test_shares_a_log_brings_along_are_whole_whatever_it_says() -> None:
 
 
 def test_what_insulation_may_read_adds_up_to_everything() -> None:
-    """A density over decades: that of sound insulation is one in all with what reads over; of a leak, one but for slips."""
+    """A density over decades: that of sound insulation is one in all with what reads over; of a leak, one but for
+    slips."""
     read = 10 ** np.linspace(0, 16, 16001)
     sound = sum(math.exp(log_insulation(math.inf, float(ohm))) for ohm in read) * 0.001
     assert sound + math.exp(log_insulation(math.inf, math.inf)) == pytest.approx(1, abs=1e-3)

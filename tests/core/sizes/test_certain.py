@@ -1,4 +1,5 @@
-"""What the floor of least copper says of every choice of sizes, against choices that hold when they are solved, and against sections."""
+"""What the floor of least copper says of every choice of sizes, against choices that hold when they are solved, and
+against sections."""
 
 import itertools
 
@@ -27,8 +28,15 @@ from umber_trunk.core.solve.plant import build_plant
 from umber_trunk.core.solve.solution import Solution, solve
 
 WORLDS = [("computer", 20.0), (14, 30.0), (22, 60.0)] + (
-    [("barge", 30.0), ("tractor", 30.0), ("shore", 20.0), *((n, t) for n in (8, 18, 30, 40) for t in (20.0, 45.0, 80.0))] if LONG else []
-)  # fmt: skip
+    [
+        ("barge", 30.0),
+        ("tractor", 30.0),
+        ("shore", 20.0),
+        *((n, t) for n in (8, 18, 30, 40) for t in (20.0, 45.0, 80.0)),
+    ]
+    if LONG
+    else []
+)
 
 
 @pytest.mark.parametrize(("made", "ambient"), WORLDS)
@@ -44,7 +52,14 @@ def test_what_is_said_of_every_choice_is_true_of_those_that_hold(made: str | int
     levels = [[s.size.label for s in group.steps].index(start[plant.wires[group.rows[0]].id]) for group in groups]
 
     def solved(steps: list[int]) -> Solution:
-        return solve(free, {plant.wires[row].id: g.steps[step].size.label for g, step in zip(groups, steps, strict=True) for row in g.rows})
+        return solve(
+            free,
+            {
+                plant.wires[row].id: g.steps[step].size.label
+                for g, step in zip(groups, steps, strict=True)
+                for row in g.rows
+            },
+        )
 
     program, draw, held = Program(groups, LIGHTEST), np.random.default_rng(len(groups)), 0
     most = [min(level + int(draw.integers(1, 5)), len(g.steps) - 1) for level, g in zip(levels, groups, strict=True)]
@@ -54,7 +69,10 @@ def test_what_is_said_of_every_choice_is_true_of_those_that_hold(made: str | int
     for turn in range(40 if LONG else 8):
         raised = draw.random(len(levels)) < draw.random()
         lowered = draw.random(len(levels)) < 0.3 * (turn % 2)
-        steps = [high if up else max(level - int(down), 0) for level, high, up, down in zip(levels, most, raised, lowered, strict=True)]
+        steps = [
+            high if up else max(level - int(down), 0)
+            for level, high, up, down in zip(levels, most, raised, lowered, strict=True)
+        ]
         value = program.objective(steps)
         if value > program.objective(most) or not all_met(figures(solved(steps))):
             continue
@@ -67,7 +85,12 @@ def test_what_is_said_of_every_choice_is_true_of_those_that_hold(made: str | int
     assert held > 1
 
 
-SPECS = [("tinned", "marine", "pvc"), ("copper", "thinwall", "xlpe"), ("tinned", "marine", "rubber"), ("copper", "hookup", "pvc")]
+SPECS = [
+    ("tinned", "marine", "pvc"),
+    ("copper", "thinwall", "xlpe"),
+    ("tinned", "marine", "rubber"),
+    ("copper", "hookup", "pvc"),
+]
 
 
 def sections(spec: int, steps: np.ndarray) -> tuple[Sections, np.ndarray]:
@@ -86,15 +109,18 @@ def of_count(table: tuple[tuple[int, float], ...], n: int) -> float:
 
 @pytest.mark.parametrize("n", [3, 4, 5, 6, 7, 9, 12, 14, 16, 20, 25, 32])
 def test_no_section_found_is_better_than_is_allowed_for(n: int) -> None:
-    """Bundles whose wires may be up to seven steps thicker than in the thinnest: the rise over the rim per watt of every wire against what
-    is said of the best place, from that section alone and from sections drawn; the band by the convex hull of points on all rims."""
+    """Bundles whose wires may be up to seven steps thicker than in the thinnest: the rise over the rim per watt of
+    every wire against what is said of the best place, from that section alone and from sections drawn; the band by the
+    convex hull of points on all rims."""
     draw = np.random.default_rng(n)
     for _ in range(60 if LONG else 4):
         spec = int(draw.integers(len(SPECS)))
         low = np.full(n, draw.integers(0, 5)) + draw.integers(0, 2, n)
         high = np.minimum(low + draw.integers(1, 8), len(series("metric")) - 1)
         shares = draw.random((30, 1))
-        steps = np.where(draw.random((30, n)) < shares, low + np.floor(draw.random((30, n)) * (high - low + 1)).astype(int), low)
+        steps = np.where(
+            draw.random((30, n)) < shares, low + np.floor(draw.random((30, n)) * (high - low + 1)).astype(int), low
+        )
         tried = np.where(draw.random((30, n)) < draw.random((30, 1)), high, low)
         (found, outer), (thin, thin_m), (drawn, drawn_m) = (
             sections(spec, steps),
@@ -111,13 +137,19 @@ def test_no_section_found_is_better_than_is_allowed_for(n: int) -> None:
         rim = np.stack([np.cos(turns), np.sin(turns)], axis=-1)
         for at in range(0, 30, 10):
             points = found.centres_m[at][:, None, :] + outer[at][:, None, None] / 2 * rim
-            allowed = [band for many, ratio, band in BANDS if n >= many and outer[at].max() <= ratio * outer[at].min()][-1]
+            allowed = [band for many, ratio, band in BANDS if n >= many and outer[at].max() <= ratio * outer[at].min()][
+                -1
+            ]
             assert ConvexHull(points.reshape(-1, 2)).area <= np.pi * allowed * np.sqrt(np.square(outer[at]).sum())
 
 
 @pytest.mark.parametrize(
     "design",
-    [generated(50), demo("computer"), *([generated(50, seed=3), demo("shore"), demo("loops"), demo("barge"), demo("tractor")] if LONG else [])],
+    [
+        generated(50),
+        demo("computer"),
+        *([generated(50, seed=3), demo("shore"), demo("loops"), demo("barge"), demo("tractor")] if LONG else []),
+    ],
 )
 @pytest.mark.long
 def test_what_is_left_open_is_small(design: Design) -> None:

@@ -44,7 +44,7 @@ def small(*lines: str, **rules: object) -> Design:
     return edits.set_project(design_of("supply 24 V 2 mohm at battery", *lines), **rules)
 
 
-def brute_force(design: Design, groups: list[list[str]], price) -> float:  # type: ignore[no-untyped-def]
+def brute_force(design: Design, groups: list[list[str]], price) -> float:
     """The least price over every combination of steps that the full solve accepts."""
     best = float("inf")
     for combination in itertools.product(STEPS, repeat=len(groups)):
@@ -56,7 +56,7 @@ def brute_force(design: Design, groups: list[list[str]], price) -> float:  # typ
     return best
 
 
-def copper(found, _) -> float:  # type: ignore[no-untyped-def]
+def copper(found, _) -> float:
     plant = found.solution.plant
     return sum(c.kg_per_m * m for c, m in zip(plant.conductors, plant.length_m, strict=True))
 
@@ -65,7 +65,11 @@ def copper(found, _) -> float:  # type: ignore[no-untyped-def]
     ("lines", "groups", "rules"),
     [
         (["pump 18 A at bow run 7.5 m"], [["W1", "W2"]], {"max_drop_percent": 3}),
-        (["pump 12 A at bow run 5 m", "lamp 6 A at mast run 6 m off bow"], [["W1", "W2"], ["W3", "W4"]], {"max_drop_percent": 4}),
+        (
+            ["pump 12 A at bow run 5 m", "lamp 6 A at mast run 6 m off bow"],
+            [["W1", "W2"], ["W3", "W4"]],
+            {"max_drop_percent": 4},
+        ),
         (["heater 200 W at bow run 5 m min 23 V"], [["W1"], ["W2"]], {"match_pairs": False}),
         (["fan 4 A surge 20A/1s at bow run 4 m min 22.5 V"], [["W1", "W2"]], {}),
         # heat decides: both pairs share a warm bundle, so what one pair may be hangs on the other
@@ -134,7 +138,7 @@ def test_fewer_different_sizes_when_they_cost() -> None:
     assert few.met
     assert few.copper_kg >= free.copper_kg
 
-    def price(found, combination) -> float:  # type: ignore[no-untyped-def]
+    def price(found, combination) -> float:
         return copper(found, combination) + 5.0 * len(set(combination))
 
     assert few.objective == pytest.approx(brute_force(design, [["W1", "W2"], ["W3", "W4"]], price), rel=5e-3)
@@ -274,8 +278,12 @@ def test_worth_of_a_metre_and_of_volts() -> None:
     analysis = analyse(design)
     found = {resized.what: (kept, resized) for kept, resized in worths(design, analysis.figures, analysis.sizes)}
     assert set(found) == {
-        "bow 1 m closer", "mast 1 m closer", "supply at 48 V", "battery towards bow: 1 m closer", "battery towards mast: 1 m closer",
-    }  # fmt: skip
+        "bow 1 m closer",
+        "mast 1 m closer",
+        "supply at 48 V",
+        "battery towards bow: 1 m closer",
+        "battery towards mast: 1 m closer",
+    }
     assert found["supply at 48 V"][1].copper_kg < found["bow 1 m closer"][1].copper_kg <= 0
     # two wires a metre shorter each, at the size they have or a step less
     wire = figures(solve(optimise(design).apply(design))).solution.plant.conductors[0]
@@ -296,7 +304,10 @@ def test_worth_of_a_metre_and_of_volts() -> None:
 def test_worth_of_splitting_a_circuit(demo: Design) -> None:
     found = analyse(demo).figures
     splits = [move for move in moves(demo, found) if "split" in move.what]
-    assert [move.what for move in splits][:2] == ["split off wash pump, from battery", "split off conveyor motor, from battery"]
+    assert [move.what for move in splits][:2] == [
+        "split off wash pump, from battery",
+        "split off conveyor motor, from battery",
+    ]
     changed = splits[0].make(demo)
     then = analyse(changed)
     assert not {f.code for f in then.findings} & {"load.unfed", "wire.open", "wire.unprotected"}
@@ -311,8 +322,15 @@ def test_worth_of_splitting_a_circuit(demo: Design) -> None:
 
 def test_the_least_a_neighbour_is_felt_is_the_series_at_the_far_side() -> None:
     """1 + 2·Σ (−1)ⁿ·Bi/(n + Bi), summed term by term and averaged; Bi from the film and the filling's conductivity."""
-    width, rise, air, wind = (np.array([0.01, 0.04]), np.array([40.0, 60.0]), np.array([20.0, 40.0]), np.array([0.0, 0.0]))
-    for share, biot in zip(least_share(width, rise, air, wind), film_w_m2k(width, rise, air, wind) * width / 2 / FILLING_W_MK, strict=True):
+    width, rise, air, wind = (
+        np.array([0.01, 0.04]),
+        np.array([40.0, 60.0]),
+        np.array([20.0, 40.0]),
+        np.array([0.0, 0.0]),
+    )
+    for share, biot in zip(
+        least_share(width, rise, air, wind), film_w_m2k(width, rise, air, wind) * width / 2 / FILLING_W_MK, strict=True
+    ):
         terms = 2 * biot * np.cumsum([(-1) ** n / (n + biot) for n in range(1, 40_001)])
         assert share == pytest.approx(1 + (terms[-1] + terms[-2]) / 2, abs=1e-6)
         assert 0 < share < 1
@@ -320,7 +338,8 @@ def test_the_least_a_neighbour_is_felt_is_the_series_at_the_far_side() -> None:
 
 @pytest.mark.long
 def test_what_two_abreast_rule_out_is_what_breaks_when_solved() -> None:
-    """A feed and its return, by heat alone and with a fuse before them: the first step left is the first that the whole solve accepts."""
+    """A feed and its return, by heat alone and with a fuse before them: the first step left is the first that the whole
+    solve accepts."""
     seen = set()
     for amps, fuse in [(a, None) for a in np.geomspace(6, 150, 14)] + [(6.0, 10), (6.0, 30), (9.0, 40), (20.0, 80)]:
         design = small(f"lamp {amps:.2f} A at mast run 0.3 m", max_drop_percent=90)
@@ -330,7 +349,7 @@ def test_what_two_abreast_rule_out_is_what_breaks_when_solved() -> None:
         groups = groups_of(plant, frozenset())
         (group,) = groups
 
-        def at(levels, design=design, group=group, plant=plant):  # type: ignore[no-untyped-def]
+        def at(levels, design=design, group=group, plant=plant):
             return solve(design, {plant.wires[row].id: group.steps[levels[0]].size.label for row in group.rows})
 
         holds = [all_met(figures(at([step]))) for step in range(len(group.steps))]
@@ -345,11 +364,18 @@ def test_what_two_abreast_rule_out_is_what_breaks_when_solved() -> None:
 def test_the_dearest_step_a_choice_can_have() -> None:
     """Against every choice there is: the highest step of each group in any that costs no more."""
     design = design_of("supply 24 V 1 mohm at battery", "lamp 9 A at mast run 2 m", "pump 5 A at well run 5 m")
-    groups = [Group(group.rows, group.steps[:5], group.metre_conductors) for group in groups_of(analyse(design).figures.solution.plant, frozenset())]
+    groups = [
+        Group(group.rows, group.steps[:5], group.metre_conductors)
+        for group in groups_of(analyse(design).figures.solution.plant, frozenset())
+    ]
     for weights in (Weights(), Weights(0.5, 2.0)):
         program = Program(groups, weights)
         least = [1, *[0] * (len(groups) - 1)]
-        every = [levels for levels in itertools.product(range(5), repeat=len(groups)) if all(a >= b for a, b in zip(levels, least, strict=True))]
+        every = [
+            levels
+            for levels in itertools.product(range(5), repeat=len(groups))
+            if all(a >= b for a, b in zip(levels, least, strict=True))
+        ]
         worth = {levels: program.objective(levels) for levels in every}
         for value in sorted(worth.values())[:: max(len(every) // 9, 1)]:
             inside = [levels for levels in every if worth[levels] <= value * (1 + 1e-9)]
@@ -357,11 +383,14 @@ def test_the_dearest_step_a_choice_can_have() -> None:
 
 
 def test_a_start_is_in_the_floor_too() -> None:
-    """A winch that draws 150 A when it starts and must keep 9 of 12 V: 0.75 V go in the source, 2.25 V are left for 150 A through 7 m, so
-    no wire under 150 × 7 × 17.241e-3 × 1.02 / 2.25 = 8.2 mm² will do. Nothing smaller is in the floor either."""
+    """A winch that draws 150 A when it starts and must keep 9 of 12 V: 0.75 V go in the source, 2.25 V are left for 150
+    A through 7 m, so no wire under 150 × 7 × 17.241e-3 × 1.02 / 2.25 = 8.2 mm² will do. Nothing smaller is in the floor
+    either."""
     design = design_of("supply 12 V 5 mohm at battery", "winch 40 A at bow run 3.5 m")
     (load,) = design.loads
-    design = edits.put(design, "loads", edits.change(load, surge_a=150.0, surge_s=1.0, min_volts=9.0, max_drop_percent=20.0))
+    design = edits.put(
+        design, "loads", edits.change(load, surge_a=150.0, surge_s=1.0, min_volts=9.0, max_drop_percent=20.0)
+    )
     found = optimise(design)
     assert found.met
     assert found.floor is not None

@@ -39,7 +39,9 @@ def test_the_smallest_allowed_size_holds() -> None:
 
 
 def test_awg_steps() -> None:
-    assert set(propose(sized("pump 18 A at bow run 7.5 m", series="awg", max_drop_percent=3)).sizes.values()) == {"AWG 8"}
+    assert set(propose(sized("pump 18 A at bow run 7.5 m", series="awg", max_drop_percent=3)).sizes.values()) == {
+        "AWG 8"
+    }
 
 
 def test_chosen_sizes_stay() -> None:
@@ -51,7 +53,12 @@ def test_chosen_sizes_stay() -> None:
 
 def test_no_single_step_down_would_hold() -> None:
     """Whatever one group gives back, something breaks: the proposal is a local least."""
-    design = sized("pump 18 A at bow run 7.5 m", "lamp 4 A at mast run 3 m off bow", "fan 2 A at top run 2 m off mast", match_pairs=False)
+    design = sized(
+        "pump 18 A at bow run 7.5 m",
+        "lamp 4 A at mast run 3 m off bow",
+        "fan 2 A at top run 2 m off mast",
+        match_pairs=False,
+    )
     proposal = propose(design)
     assert proposal.met
     order = ["0.5 mm2", "0.75 mm2", "1 mm2", "1.5 mm2", "2.5 mm2", "4 mm2", "6 mm2", "10 mm2", "16 mm2"]
@@ -238,14 +245,16 @@ def wire(**values: object) -> Wire:
         ("wire.material", lambda d: edits.put(d, "wires", wire(size="2.5 mm2", metal="cca10"))),
     ],
 )
-def test_errors_in_a_design_are_findings(code: str, spoil) -> None:  # type: ignore[no-untyped-def]
+def test_errors_in_a_design_are_findings(code: str, spoil) -> None:
     assert broken(spoil(base()), code)
 
 
 def test_reversed_load_and_no_length() -> None:
     design = base()
     load = design.loads[0]
-    assert broken(edits.put(design, "loads", load.model_copy(update={"plus": load.minus, "minus": load.plus})), "load.reversed")
+    assert broken(
+        edits.put(design, "loads", load.model_copy(update={"plus": load.minus, "minus": load.plus})), "load.reversed"
+    )
     off = edits.put(design, "ends", index_of(design).ends["bow"].model_copy(update={"point": None}))
     assert broken(off, "wire.no_length")
 
@@ -285,9 +294,13 @@ def test_empty_design_is_no_bug() -> None:
     ],
 )  # fmt: skip
 def test_the_strictest_of_what_a_load_asks_for_counts(asked: str, volts: float, rule: str) -> None:
-    design = edits.set_project(design_of("supply 24 V 1 uohm at battery", f"lamp 3 A at mast run 9 m {asked}"), max_drop_percent=3.0)
+    design = edits.set_project(
+        design_of("supply 24 V 1 uohm at battery", f"lamp 3 A at mast run 9 m {asked}"), max_drop_percent=3.0
+    )
     entry = next(iter(analyse(design).figures.loads.values()))
     assert (entry.allowed_v, entry.rule) == (pytest.approx(volts, abs=1e-4), rule)
-    both = edits.put(design, "loads", edits.change(design.loads[0], max_drop_percent=2.0, max_drop_v=0.3, min_volts=None))
+    both = edits.put(
+        design, "loads", edits.change(design.loads[0], max_drop_percent=2.0, max_drop_v=0.3, min_volts=None)
+    )
     entry = next(iter(analyse(both).figures.loads.values()))
     assert (entry.allowed_v, entry.rule) == (pytest.approx(0.3, abs=1e-4), "0.3 V in the wiring asked for")

@@ -20,8 +20,8 @@ from umber_trunk.core.solve.solution import solve
 
 @pytest.mark.long
 def test_the_first_order_is_what_sampling_finds(monkeypatch: pytest.MonkeyPatch) -> None:
-    """Every length and load of the barge, and the guess of its joints, drawn anew: the spread of each use within a tenth (long) of what was propagated, and the chance to
-    be within limits within the sampling's own reach."""
+    """Every length and load of the barge, and the guess of its joints, drawn anew: the spread of each use within a
+    tenth (long) of what was propagated, and the chance to be within limits within the sampling's own reach."""
     results = analyse(demo("barge"))
     told = how_sure(results)
     sizes = {key: one.size for key, one in results.figures.wires.items()}
@@ -31,13 +31,18 @@ def test_the_first_order_is_what_sampling_finds(monkeypatch: pytest.MonkeyPatch)
         design = results.design
         lengths = [
             edits.change(
-                one, measure=edits.change(one.measure, length_m=max(0.01, one.measure.length_m + draw.gauss(0, one.measure.plus_minus_m / 2)))
+                one,
+                measure=edits.change(
+                    one.measure, length_m=max(0.01, one.measure.length_m + draw.gauss(0, one.measure.plus_minus_m / 2))
+                ),
             )
             for one in design.segments
         ]
         loads = [edits.change(one, value=one.value * (1 + draw.gauss(0, LOAD_SHARE))) for one in design.loads]
         drawn = edits.put_all(edits.put_all(design, "segments", lengths), "loads", loads)
-        drawn = edits.set_project(drawn, joint_ohm=max(0.0, design.project.joint_ohm * (1 + draw.gauss(0, GUESSED_JOINT))))
+        drawn = edits.set_project(
+            drawn, joint_ohm=max(0.0, design.project.joint_ohm * (1 + draw.gauss(0, GUESSED_JOINT)))
+        )
         found = figures(solve(drawn, sizes, shelf=shelf))
         for key, load in found.loads.items():
             seen.setdefault(("load", key), []).append(load.used)
@@ -49,7 +54,9 @@ def test_the_first_order_is_what_sampling_finds(monkeypatch: pytest.MonkeyPatch)
         if one.sd > 1e-3:
             assert one.sd == pytest.approx(sample.std(), rel=0.12 if LONG else 0.6), one
             inside = (sample <= 1).mean()
-            assert abs(inside - one.chance) <= 3.5 * np.sqrt(max(one.chance * (1 - one.chance), 0.004) / many) + 0.02, one
+            assert abs(inside - one.chance) <= 3.5 * np.sqrt(max(one.chance * (1 - one.chance), 0.004) / many) + 0.02, (
+                one
+            )
             checked += 1
     assert checked > 20
     assert [one.chance for one in told] == sorted(one.chance for one in told)
@@ -57,11 +64,16 @@ def test_the_first_order_is_what_sampling_finds(monkeypatch: pytest.MonkeyPatch)
 
 
 def test_a_single_run_by_hand() -> None:
-    """The drop goes with length and current: ± 10 % of a guessed length and 5 % of the load are √(5² + 5²) = 7.1 % of the use, a little
-    more since warmer wire drops more."""
+    """The drop goes with length and current: ± 10 % of a guessed length and 5 % of the load are √(5² + 5²) = 7.1 % of
+    the use, a little more since warmer wire drops more."""
     design = design_of("supply 24 V at battery", "pump 18 A at bow run 10 m")
     design = edits.put_all(
-        design, "segments", [edits.change(one, measure=edits.change(one.measure, length_m=10.0, plus_minus_m=1.0)) for one in design.segments[:1]]
+        design,
+        "segments",
+        [
+            edits.change(one, measure=edits.change(one.measure, length_m=10.0, plus_minus_m=1.0))
+            for one in design.segments[:1]
+        ],
     )
     results = analyse(edits.set_size(design, [wire.id for wire in design.wires], "6 mm2"))
     (load,) = (one for one in how_sure(results) if one.kind == "load")
@@ -78,9 +90,14 @@ def test_the_shell_says_it(tmp_path: object, capsys: pytest.CaptureFixture[str])
 
 
 def test_joints_nobody_measured_are_one_doubt() -> None:
-    """Four joints of 5 mΩ at 18 A take 0.36 V; half as much again of it is one σ of the use, whatever the wires take."""
+    """Four joints of 5 mΩ at 18 A take 0.36 V; half as much again of it is one σ of the use, whatever the wires
+    take."""
     design = edits.set_project(design_of("supply 24 V at battery", "pump 18 A at bow run 1 m"), joint_ohm=0.005)
-    design = edits.put_all(design, "segments", [edits.change(one, measure=edits.change(one.measure, plus_minus_m=0.0)) for one in design.segments])
+    design = edits.put_all(
+        design,
+        "segments",
+        [edits.change(one, measure=edits.change(one.measure, plus_minus_m=0.0)) for one in design.segments],
+    )
     results = analyse(edits.set_size(design, [wire.id for wire in design.wires], "16 mm2"))
     (load,) = (one for one in how_sure(results) if one.kind == "load")
     allowed = results.figures.loads[load.id].allowed_v

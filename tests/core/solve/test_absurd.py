@@ -40,7 +40,9 @@ KNOBS: dict[str, dict[str, list[Any]]] = {
 def broken(base: Design, seed: int) -> Design:
     """The demo with up to five things wrong in it."""
     draw, design = random.Random(seed), base
-    pins = [Pin(end=end.id, cavity=cavity.id) for end in base.ends for cavity in end.cavities] + [Pin(end="ghost", cavity="x")]
+    pins = [Pin(end=end.id, cavity=cavity.id) for end in base.ends for cavity in end.cavities] + [
+        Pin(end="ghost", cavity="x")
+    ]
     for _ in range(draw.randint(1, 5)):
         table: Any = draw.choice([*KNOBS, "ends", "cut", "source", "case", "pin"])
         if table in KNOBS and getattr(design, table):
@@ -68,7 +70,13 @@ def asked_everything(analysis: Results) -> None:
     for wire_id, row in list(found.wires.items())[:8]:
         closeup(design, found, wire_id)
         assert reasons.why_cut(analysis, wire_id).title
-        for reason in (reasons.why_heat, reasons.why_size, reasons.why_wire_drop, fusereasons.why_fuse, fusereasons.why_start):
+        for reason in (
+            reasons.why_heat,
+            reasons.why_size,
+            reasons.why_wire_drop,
+            fusereasons.why_fuse,
+            fusereasons.why_start,
+        ):
             assert reason(design, found, row).title
     chains = Chains(found)
     for load_id, entry in list(found.loads.items())[:6]:
@@ -113,7 +121,9 @@ def test_figures_are_the_same_wherever_the_passes_start(size: str, first: int, s
 
 
 def test_the_order_of_the_list_changes_nothing(demo: Design) -> None:
-    turned = demo.model_copy(update={"wires": demo.wires[::-1], "loads": demo.loads[::-1], "segments": demo.segments[::-1]})
+    turned = demo.model_copy(
+        update={"wires": demo.wires[::-1], "loads": demo.loads[::-1], "segments": demo.segments[::-1]}
+    )
     one, other = analyse(demo).figures, analyse(turned).figures
     volts = {load_id: entry.volts for load_id, entry in one.loads.items()}
     assert {load_id: entry.volts for load_id, entry in other.loads.items()} == pytest.approx(volts, abs=1e-3)
@@ -165,7 +175,11 @@ def test_many_threads_may_solve_at_once(demo: Design) -> None:
 
 
 def test_a_converter_that_feeds_itself_gives_nothing_and_is_named() -> None:
-    design = design_of("supply 24 V at battery", "converter 24 to 12 V 90% at panel from battery run 2 m", "disk 12 V 2 A at desk from panel run 1 m")
+    design = design_of(
+        "supply 24 V at battery",
+        "converter 24 to 12 V 90% at panel from battery run 2 m",
+        "disk 12 V 2 A at desk from panel run 1 m",
+    )
     one = design.converters[0]
     assert not [f for f in analyse(design).findings if f.code.startswith("converter.")]
     itself = edits.put(design, "converters", edits.change(one, plus=one.out_plus))

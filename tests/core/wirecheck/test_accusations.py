@@ -1,7 +1,8 @@
 """Who is accused: coils made up by another author's geometry and figures, in every combination of readings.
 
-Copper by the handbook (1.7241e-8 Ωm, 8 890 kg/m³ after IEC 60028), lay, packing, walls and jackets drawn here; readings as a scale, a
-tape, a calliper, a micrometer and a meter give them. Genuine coils have what their sheet asks for up to 8 % more; short ones 12 % less.
+Copper by the handbook (1.7241e-8 Ωm, 8 890 kg/m³ after IEC 60028), lay, packing, walls and jackets drawn here; readings
+as a scale, a tape, a calliper, a micrometer and a meter give them. Genuine coils have what their sheet asks for up to 8
+% more; short ones 12 % less.
 """
 
 from __future__ import annotations
@@ -21,22 +22,30 @@ MANY = 1000 if LONG else 2
 SIZES = tuple(map(parse_size, ("1.5 mm2", "2.5 mm2", "6 mm2", "16 mm2", "35 mm2", "AWG 14", "AWG 8", "AWG 4")))
 KINDS = ("mass", "od", "bundle", "strands", "ohm")
 COMBINATIONS = [
-    (kinds, weighed) for n in range(1, 6) for kinds in itertools.combinations(KINDS, n)
+    (kinds, weighed)
+    for n in range(1, 6)
+    for kinds in itertools.combinations(KINDS, n)
     for weighed in (("bare", "jacketed", "bare?", "jacketed?") if "mass" in kinds else ("bare",))
-]  # fmt: skip
+]
 
 
 def asked_mm2(size: Size) -> float:
-    """What the sheets ask for: the nominal area, or what the largest resistance a table allows comes to in annealed copper."""
+    """What the sheets ask for: the nominal area, or what the largest resistance a table allows comes to in annealed
+    copper."""
     tabled = [
         17.241 * make.lay / table[size.area_mm2]
-        for make in makes().values() if size.area_mm2 in (table := make.resistance_ohm_km.get("copper", {}))
-    ]  # fmt: skip
+        for make in makes().values()
+        if size.area_mm2 in (table := make.resistance_ohm_km.get("copper", {}))
+    ]
     return min([size.area_mm2, *tabled])
 
 
 def coil(draw: random.Random, size: Size, area: float, kinds: tuple[str, ...], weighed: str) -> Evidence:
-    rho, dense, lay = 1.7241e-8 * math.exp(draw.gauss(0, 0.006)), 8890 * math.exp(draw.gauss(0, 0.003)), 1.02 * math.exp(draw.gauss(0, 0.006))
+    rho, dense, lay = (
+        1.7241e-8 * math.exp(draw.gauss(0, 0.006)),
+        8890 * math.exp(draw.gauss(0, 0.003)),
+        1.02 * math.exp(draw.gauss(0, 0.006)),
+    )
     long, fill = draw.uniform(1, 4), 0.72 * math.exp(draw.gauss(0, 0.025))
     wall = (0.35 + 0.4 * math.log10(1 + size.area_mm2)) * math.exp(draw.gauss(0, 0.1))
     bundle = math.sqrt(4 * area / fill / math.pi)
@@ -48,7 +57,10 @@ def coil(draw: random.Random, size: Size, area: float, kinds: tuple[str, ...], w
         if weighed.startswith("jacketed"):
             kg += math.pi / 4 * (outer**2 - bundle**2) * 1e-6 * draw.uniform(1150, 1500) * long
         sd = max(0.003 * kg, 0.0005)
-        said |= {"mass_kg": Reading(max(1e-4, kg + draw.gauss(0, sd)), sd), "weighed": "" if weighed.endswith("?") else weighed}
+        said |= {
+            "mass_kg": Reading(max(1e-4, kg + draw.gauss(0, sd)), sd),
+            "weighed": "" if weighed.endswith("?") else weighed,
+        }
     if "od" in kinds:
         said["outer_mm"] = Reading(outer + draw.gauss(0, 0.1), 0.1)
     if "bundle" in kinds:
@@ -68,8 +80,9 @@ def coil(draw: random.Random, size: Size, area: float, kinds: tuple[str, ...], w
 
 @pytest.mark.timeout(7200 if LONG else 120)
 def test_no_honest_coil_is_accused_and_a_short_one_is_found() -> None:
-    """Of honest ones at most 1 in 200 of a combination; of those 12 % short 98 in 100 where ohms were read and whatever was weighed was
-    said to be bare or jacketed, or strands were. (Weighed with a jacket nobody knows the density of, without ohms: some stay untold.)"""
+    """Of honest ones at most 1 in 200 of a combination; of those 12 % short 98 in 100 where ohms were read and whatever
+    was weighed was said to be bare or jacketed, or strands were. (Weighed with a jacket nobody knows the density of,
+    without ohms: some stay untold.)"""
     found = told = accused = honest = 0
     for number, (kinds, weighed) in enumerate(COMBINATIONS):
         wrong = 0

@@ -1,4 +1,5 @@
-"""Coils made up from the laws they are judged by, each with its own quirks and noisy readings: the answer has to know how sure it is."""
+"""Coils made up from the laws they are judged by, each with its own quirks and noisy readings: the answer has to know
+how sure it is."""
 
 from __future__ import annotations
 
@@ -95,11 +96,21 @@ HONEST = {"claim": "35 mm2 copper", "length": "2m", "mass": "620g", "od": "11.2m
 
 def test_an_honest_coil_and_three_that_are_not() -> None:
     assert judge(read_evidence(HONEST)).claimed is True
-    thin = judge(read_evidence({"claim": "35 mm2 copper", "length": "2m", "mass": "435g", "resistance": "1.47mohm", "ambient": "20C"}, "bare"))  # fmt: skip
+    thin = judge(
+        read_evidence(
+            {"claim": "35 mm2 copper", "length": "2m", "mass": "435g", "resistance": "1.47mohm", "ambient": "20C"},
+            "bare",
+        )
+    )
     assert thin.claimed is False
     assert "sold as 35 mm² copper: it is 24" in thin.verdict
     assert thin.families["copper"] > 0.99
-    clad = judge(read_evidence({"claim": "16 mm2 copper", "length": "2m", "mass": "108g", "resistance": "3.49mohm", "ambient": "20C"}, "bare"))  # fmt: skip
+    clad = judge(
+        read_evidence(
+            {"claim": "16 mm2 copper", "length": "2m", "mass": "108g", "resistance": "3.49mohm", "ambient": "20C"},
+            "bare",
+        )
+    )
     assert clad.claimed is False
     assert clad.families["copper-clad aluminium"] > 0.95
     odd = judge(read_evidence({**HONEST, "resistance": "2.2mohm"}, "bare"))
@@ -114,22 +125,39 @@ SLIPS = {"resistance": (0.1, 10.0), "mass": (0.1, 10.0), "od": (0.1, 10.0), "bun
 
 @pytest.mark.parametrize(
     "pair",
-    [("mass", "resistance"), ("mass", "od", "resistance"), ("strands", "resistance"), ("bundle", "resistance"), ("od", "mass"), ("mass", "strands")],
+    [
+        ("mass", "resistance"),
+        ("mass", "od", "resistance"),
+        ("strands", "resistance"),
+        ("bundle", "resistance"),
+        ("od", "mass"),
+        ("mass", "strands"),
+    ],
 )
 def test_a_slipped_decimal_accuses_nobody(pair: tuple[str, ...]) -> None:
-    """Honest copper with one decimal point in the wrong place, either way: no coil is called false, and what can't be is named."""
+    """Honest copper with one decimal point in the wrong place, either way: no coil is called false, and what can't be
+    is named."""
     honest = {**HONEST, "bundle": "7.8 mm"}
     for kind in pair:
         for factor in SLIPS.get(kind, ()):
             figure, unit = re.match(r"([\d.]+)(.*)", honest[kind]).groups()  # type: ignore[union-attr]
-            said = {"claim": "35 mm2 copper", "length": "2m", **{one: honest[one] for one in pair}, kind: f"{float(figure) * factor:g}{unit}"}
+            said = {
+                "claim": "35 mm2 copper",
+                "length": "2m",
+                **{one: honest[one] for one in pair},
+                kind: f"{float(figure) * factor:g}{unit}",
+            }
             for weighed in ("", "bare"):
                 if (weighed == "bare") and "mass" not in pair:
                     continue
                 found = judge(read_evidence(said, weighed))
                 assert found.claimed is not True, said
                 if not found.consistent:
-                    assert (found.claimed, "can’t tell: " in found.verdict, "again" in found.next_reading) == (None, True, True), said  # fmt: skip
+                    assert (found.claimed, "can’t tell: " in found.verdict, "again" in found.next_reading) == (
+                        None,
+                        True,
+                        True,
+                    ), said
                 if pair == ("mass", "resistance") and weighed == "bare":
                     assert not found.consistent
                     assert "mass and ohms can’t both be right" in found.verdict
@@ -196,7 +224,8 @@ def test_the_harness_is_solved_again_with_what_the_coil_really_is() -> None:
 
 
 def test_what_cannot_be_told_is_reckoned_at_its_worst() -> None:
-    """By its diameter alone it may be any metal: the harness is solved with the one of most ohms, at the least area it can have."""
+    """By its diameter alone it may be any metal: the harness is solved with the one of most ohms, at the least area it
+    can have."""
     results = analyse(demo("barge"))
     size = next(row.shown_size for row in results.figures.wires.values() if row.amps > 12)
     area = parse_size(size).area_mm2
@@ -208,7 +237,16 @@ def test_what_cannot_be_told_is_reckoned_at_its_worst() -> None:
     assert built.metal == "aluminium"
     assert built.cautious_mm2 < area
     assert built.faults
-    sure = read_evidence({"claim": f"{size} copper", "length": "10 m", "mass": f"{8.89 * area * 1.03 * 10:.1f} g", "resistance": f"{1.7241e-8 * 1.03 * 10 / area * 1e9:.3f} mohm"}, "bare", "point")  # fmt: skip
+    sure = read_evidence(
+        {
+            "claim": f"{size} copper",
+            "length": "10 m",
+            "mass": f"{8.89 * area * 1.03 * 10:.1f} g",
+            "resistance": f"{1.7241e-8 * 1.03 * 10 / area * 1e9:.3f} mohm",
+        },
+        "bare",
+        "point",
+    )
     again = built_with(results, sure, judge(sure))
     assert again.metal in ("copper", "tinned")
     assert again.cautious_mm2 == pytest.approx(area, rel=0.06)

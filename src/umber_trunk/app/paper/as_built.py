@@ -23,8 +23,8 @@ def as_built_pdf(results: Results, record: UnitRecord, seal: tuple[int, str], wh
 
 
 def write_as_built(project: ProjectFile, record: UnitRecord, path: Path, whole: bool) -> None:
-    """Writes it by the file's ending: .pdf, .csv or .json. InputError for another. A certificate is signed for in the log first, so that it names a
-    seal that is."""
+    """Writes it by the file's ending: .pdf, .csv or .json. InputError for another. A certificate is signed for in the
+    log first, so that it names a seal that is."""
     if not project.read_only:
         project.floor.sign("certificate")
     seal = project.floor.seal()

@@ -1,4 +1,5 @@
-"""The board on paper at true scale: on one sheet, on a roll, or on as few sheets as hold what lies there, with an index of them."""
+"""The board on paper at true scale: on one sheet, on a roll, or on as few sheets as hold what lies there, with an index
+of them."""
 
 from __future__ import annotations
 
@@ -68,7 +69,10 @@ def draw_index(painter: QPainter, made: Drawing, sheets: Sheets, least_mm: float
     """The board in small with its sheets numbered, and which harness it is of."""
     wide, tall = sheets.room_mm
     words(painter, EDGE_MM, EDGE_MM + 6, made.title, 5.0, theme.INK)
-    told = f"{made.stamp}   board {made.width_mm:.0f} × {made.height_mm:.0f} mm   {len(sheets.tiles)} sheets, laid together by their ticks, which stand at every {TICK_MM:.0f} mm"
+    told = (
+        f"{made.stamp}   board {made.width_mm:.0f} × {made.height_mm:.0f} mm   {len(sheets.tiles)} sheets, laid "
+        f"together by their ticks, which stand at every {TICK_MM:.0f} mm"
+    )
     words(painter, EDGE_MM, EDGE_MM + 12, told, 2.8, theme.INK_SOFT)
     top, room = EDGE_MM + 18, tall - 14
     lefts, lows = [tile.left_mm for tile in sheets.tiles], [tile.low_mm for tile in sheets.tiles]
@@ -95,8 +99,8 @@ def draw_index(painter: QPainter, made: Drawing, sheets: Sheets, least_mm: float
 
 
 def draw_tile(painter: QPainter, made: Drawing, sheets: Sheets, tile: Tile, least_mm: float = 0.0) -> None:
-    """One sheet of a board, in mm from its upper left corner: what lies on it, crosses at its corners, ticks to lay it to its neighbours by, and a
-    bar to measure."""
+    """One sheet of a board, in mm from its upper left corner: what lies on it, crosses at its corners, ticks to lay it
+    to its neighbours by, and a bar to measure."""
     wide, tall = sheets.room_mm
     painter.save()
     painter.setClipRect(QRectF(EDGE_MM, EDGE_MM, wide, tall))
@@ -114,7 +118,10 @@ def draw_tile(painter: QPainter, made: Drawing, sheets: Sheets, tile: Tile, leas
     painter.drawLine(QPointF(EDGE_MM, foot), QPointF(EDGE_MM + BAR_MM, foot))
     for x in (EDGE_MM, EDGE_MM + BAR_MM):
         painter.drawLine(QPointF(x, foot - 1.5), QPointF(x, foot + 1.5))
-    said = f"{BAR_MM:g} mm at 1:1   {made.title} · {made.stamp}   sheet {tile.number} of {len(sheets.tiles)}, from x {tile.left_mm:.0f} y {tile.low_mm:.0f}"
+    said = (
+        f"{BAR_MM:g} mm at 1:1   {made.title} · {made.stamp}   sheet {tile.number} of {len(sheets.tiles)}, from x "
+        f"{tile.left_mm:.0f} y {tile.low_mm:.0f}"
+    )
     words(painter, EDGE_MM + BAR_MM + 3, foot + 1, said, 2.6, theme.INK)
 
 

@@ -42,7 +42,9 @@ def draw_code(painter: QPainter, text: str, box: QRectF) -> None:
         for dark, run in groupby(row):
             wide = len(list(run))
             if dark:  # a whole run at once, a hair larger: squares drawn singly leave white lines on some printers
-                painter.fillRect(QRectF(left + x * side, top + y * side, side * (wide + 0.02), side * 1.02), Qt.GlobalColor.black)  # fmt: skip
+                painter.fillRect(
+                    QRectF(left + x * side, top + y * side, side * (wide + 0.02), side * 1.02), Qt.GlobalColor.black
+                )
             x += wide
 
 
@@ -66,7 +68,8 @@ def draw_label(painter: QPainter, one: WireLabel, box: QRectF, framed: bool = Fa
 
 
 def draw_form(painter: QPainter, one: LabelForm) -> None:
-    """A label as it lies on its roll, in screen pixels: a wrap's code stands first, then its wire's name along the wire, line after line."""
+    """A label as it lies on its roll, in screen pixels: a wrap's code stands first, then its wire's name along the
+    wire, line after line."""
     boxes = [QRectF(a * PER_MM, b * PER_MM, (c - a) * PER_MM, (d - b) * PER_MM) for a, b, c, d in one.prints]
     if not one.turned:
         for box in boxes:

@@ -13,8 +13,8 @@ MM_AN_INCH = 25.4
 
 
 class Leaves(ABC):
-    """One page after another. `painter` draws on the latest in units of which `per_inch` are an inch, from the upper left corner of what may be
-    printed on; `wide` and `tall` are what may be printed on."""
+    """One page after another. `painter` draws on the latest in units of which `per_inch` are an inch, from the upper
+    left corner of what may be printed on; `wide` and `tall` are what may be printed on."""
 
     painter: QPainter
     wide: float

@@ -23,7 +23,8 @@ OnPages = Callable[[QPageLayout, float], Leaves]
 
 @dataclass(frozen=True)
 class Look:
-    """How papers are asked for: units to make, of measure, the sheet and how it lies, the board's sheet, one or both sides printed."""
+    """How papers are asked for: units to make, of measure, the sheet and how it lies, the board's sheet, one or both
+    sides printed."""
 
     units: int
     measure: str

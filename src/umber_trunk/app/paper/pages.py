@@ -97,7 +97,8 @@ def shopping_pdf(results: Results, buys: Sequence[Buy], units: int) -> bytes:
 
 
 def draw_on(leaves: Leaves, sheets: Sequence[Printed], results: Results, two_sided: bool = False) -> int:
-    """All pages of sheets, in the colours of paper; how many. Where a sheet has contents, it is laid out once before, to know its pages."""
+    """All pages of sheets, in the colours of paper; how many. Where a sheet has contents, it is laid out once before,
+    to know its pages."""
     with theme.as_on_paper():
         begins: dict[str, int] = {}
         if any(isinstance(part, Contents) for sheet in sheets for part in sheet.parts):
@@ -264,7 +265,8 @@ class Pages:
             self.y += tall + 4
 
     def _rows(self, part: Figure) -> list[list[tuple[Drawn, float, float, float, float]]]:
-        """(drawing, width, height, scale, room for its caption), row by row: as many across as asked, else as many as fit."""
+        """(drawing, width, height, scale, room for its caption), row by row: as many across as asked, else as many as
+        fit."""
         if part.across:
             room = (self.width - GAP * (part.across - 1)) / part.across
             sized = [(one, *self._fitted(one, room), room) for one in part.drawings]
@@ -414,9 +416,13 @@ class Pages:
         self.text(page, f"page {self.page}", theme.font(7.5), flags=Qt.AlignmentFlag.AlignRight)
 
     def text(
-        self, box: QRectF, text: str, font: QFont, colour: str = theme.LIGHT["INK"],
+        self,
+        box: QRectF,
+        text: str,
+        font: QFont,
+        colour: str = theme.LIGHT["INK"],
         flags: int = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
-    ) -> None:  # fmt: skip
+    ) -> None:
         self.painter.setFont(font)
         self.painter.setPen(QColor(colour))
         self.painter.drawText(box, int(flags), text)

@@ -1,4 +1,5 @@
-"""Photographs as they are kept inside a harness file: drawn anew as a JPEG of bounded size, which leaves behind where and with what they were taken."""
+"""Photographs as they are kept inside a harness file: drawn anew as a JPEG of bounded size, which leaves behind where
+and with what they were taken."""
 
 from __future__ import annotations
 
@@ -39,7 +40,8 @@ def size_of(path: Path) -> tuple[int, int]:
 
 
 def photograph(path: Path, whole: bool = False) -> str:
-    """A picture's file as the text that is kept, at most `MOST_PX` or, `whole`, `WHOLE_PX` long. StoreError for what is none, or too large to be one."""
+    """A picture's file as the text that is kept, at most `MOST_PX` or, `whole`, `WHOLE_PX` long. StoreError for what is
+    none, or too large to be one."""
     reader, _data, size = _reader(path)
     most = WHOLE_PX if whole else MOST_PX
     if max(size.width(), size.height()) > most:

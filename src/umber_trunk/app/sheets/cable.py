@@ -111,9 +111,20 @@ class CheckPanel(Panel):
         self.solver.drop()
         self.evidence = None
         try:
-            evidence = read_evidence({name: line.text() for name, line in self.lines.items()}, self.weighed.currentData() or "", self.document.design.project.decimal if self.document else "")  # fmt: skip
+            evidence = read_evidence(
+                {name: line.text() for name, line in self.lines.items()},
+                self.weighed.currentData() or "",
+                self.document.design.project.decimal if self.document else "",
+            )
             if not evidence.kinds:
-                self.view.show_judged(None, "Type whatever you can read off the cable: any one of them says something, three say most of it. A ± may follow each.")  # fmt: skip
+                self.view.show_judged(
+                    None,
+                    (
+                        "Type whatever you can read off the cable: any one of them says something, three say most of "
+                        "it. "
+                        "A ± may follow each."
+                    ),
+                )
                 return
             self.view.show_judged(judge(evidence), "")
             self.evidence = evidence
@@ -194,13 +205,29 @@ class EvidenceView(QWidget):
         large = 15.0 if room.width() > 480 * theme.text_scale() else 11.5
         y = self._words(painter, room, mark + found.verdict[:1].upper() + found.verdict[1:] + ".", large, ink, True)
         if found.length_said:
-            y = self._words(painter, QRectF(room.left(), y, room.width(), 60), found.length_said[:1].upper() + found.length_said[1:] + ".", 11.0, theme.INK, True)  # fmt: skip
+            y = self._words(
+                painter,
+                QRectF(room.left(), y, room.width(), 60),
+                found.length_said[:1].upper() + found.length_said[1:] + ".",
+                11.0,
+                theme.INK,
+                True,
+            )
         if found.next_reading:
-            y = self._words(painter, QRectF(room.left(), y, room.width(), 60), f"Would tell most now: {found.next_reading}.", 10.5, theme.INK_SOFT, False)  # fmt: skip
+            y = self._words(
+                painter,
+                QRectF(room.left(), y, room.width(), 60),
+                f"Would tell most now: {found.next_reading}.",
+                10.5,
+                theme.INK_SOFT,
+                False,
+            )
         if self.built is not None:
             told = self.built if isinstance(self.built, str) else self._told(self.built)
             bad = not isinstance(self.built, str) and bool(self.built.faults)
-            y = self._words(painter, QRectF(room.left(), y, room.width(), 100), told, 10.5, theme.BROKEN if bad else theme.INK, bad)  # fmt: skip
+            y = self._words(
+                painter, QRectF(room.left(), y, room.width(), 100), told, 10.5, theme.BROKEN if bad else theme.INK, bad
+            )
         rest = QRectF(room.left(), y + 8, room.width(), room.bottom() - y - 8)
         line = QFontMetricsF(theme.font(9.5)).height()
         if rest.height() < 7.5 * line or rest.width() < 26 * line:  # words: a picture that can't be read is none
@@ -213,10 +240,16 @@ class EvidenceView(QWidget):
         self._areas(painter, QRectF(rest.left(), rest.top(), rest.width() * 0.62, rest.height()), found)
         if not found.consistent:
             return  # what contradicts itself says nothing of the metal
-        self._metals(painter, QRectF(rest.left() + rest.width() * 0.68, rest.top(), rest.width() * 0.32, rest.height()), found)  # fmt: skip
+        self._metals(
+            painter, QRectF(rest.left() + rest.width() * 0.68, rest.top(), rest.width() * 0.32, rest.height()), found
+        )
 
     def _told(self, built: Built) -> str:
-        wires = f"{len(built.wires)} wires would be of it ({', '.join(built.wires[:6])}{' …' if len(built.wires) > 6 else ''}), reckoned with the worst it can well be, {built.cautious_mm2:.3g} mm² {metals()[built.metal].name}"  # fmt: skip
+        wires = (
+            f"{len(built.wires)} wires would be of it "
+            f"({', '.join(built.wires[:6])}{' …' if len(built.wires) > 6 else ''}), reckoned with the worst it "
+            f"can well be, {built.cautious_mm2:.3g} mm² {metals()[built.metal].name}"
+        )
         if not built.faults:
             return f"{wires}: no new fault."
         more = f" And {len(built.faults) - 1} more." if len(built.faults) > 1 else ""
@@ -227,7 +260,9 @@ class EvidenceView(QWidget):
         painter.setFont(face)
         painter.setPen(ink)
         box = QFontMetricsF(face).boundingRect(QRectF(0, 0, room.width(), 9999), int(Qt.TextFlag.TextWordWrap), text)
-        painter.drawText(QRectF(room.left(), room.top(), room.width(), box.height() + 2), int(Qt.TextFlag.TextWordWrap), text)  # fmt: skip
+        painter.drawText(
+            QRectF(room.left(), room.top(), room.width(), box.height() + 2), int(Qt.TextFlag.TextWordWrap), text
+        )
         return room.top() + box.height() + 5
 
     def _areas(self, painter: QPainter, room: QRectF, found: Judged) -> None:
@@ -246,8 +281,16 @@ class EvidenceView(QWidget):
         face = theme.font(9.5)
         painter.setFont(face)
         metrics = QFontMetricsF(face)
-        gutter = max([metrics.horizontalAdvance(name) for name, *_ in rows] + [metrics.horizontalAdvance("all together")]) + 10  # fmt: skip
-        plot = QRectF(room.left() + gutter, room.top() + metrics.height() + 4, room.width() - gutter, room.height() - 2.4 * metrics.height() - 4)  # fmt: skip
+        gutter = (
+            max([metrics.horizontalAdvance(name) for name, *_ in rows] + [metrics.horizontalAdvance("all together")])
+            + 10
+        )
+        plot = QRectF(
+            room.left() + gutter,
+            room.top() + metrics.height() + 4,
+            room.width() - gutter,
+            room.height() - 2.4 * metrics.height() - 4,
+        )
         lane = min(plot.height() / (len(rows) + 1), 44.0)
         plot.setHeight(lane * (len(rows) + 1))
 
@@ -255,7 +298,10 @@ class EvidenceView(QWidget):
             return plot.left() + (math.log(max(area, 1e-6)) - low) / (high - low) * plot.width()
 
         if found.consistent:
-            painter.fillRect(QRectF(x(found.low_mm2), plot.top(), x(found.high_mm2) - x(found.low_mm2), plot.height()), theme.GOOD_PALE)  # fmt: skip
+            painter.fillRect(
+                QRectF(x(found.low_mm2), plot.top(), x(found.high_mm2) - x(found.low_mm2), plot.height()),
+                theme.GOOD_PALE,
+            )
         if found.least_mm2:
             painter.setPen(QPen(theme.BROKEN, 1.6, Qt.PenStyle.DashLine))
             painter.drawLine(QPointF(x(found.least_mm2), plot.top() - 2), QPointF(x(found.least_mm2), plot.bottom()))
@@ -276,15 +322,25 @@ class EvidenceView(QWidget):
                     QPointF(plot.left() + 4, middle + metrics.height() / 3), "says little of the area alone"
                 )
                 continue
-            left, right = (max(area - 2 * sd, 0.3 * area), area + 2 * sd) if sd is not None else (found.low_mm2, found.high_mm2)  # fmt: skip
+            left, right = (
+                (max(area - 2 * sd, 0.3 * area), area + 2 * sd) if sd is not None else (found.low_mm2, found.high_mm2)
+            )
             painter.drawLine(QPointF(x(left), middle), QPointF(x(right), middle))
             for end in (left, right):
                 painter.drawLine(QPointF(x(end), middle - 5), QPointF(x(end), middle + 5))
             painter.setBrush(theme.BROKEN if odd else theme.HEADING)
             painter.drawEllipse(QPointF(x(area), middle), 4, 4)
         painter.setPen(theme.INK_SOFT)
-        for value, side in ((math.exp(low), Qt.AlignmentFlag.AlignLeft), (math.exp((low + high) / 2), Qt.AlignmentFlag.AlignHCenter), (math.exp(high), Qt.AlignmentFlag.AlignRight)):  # fmt: skip
-            painter.drawText(QRectF(plot.left(), plot.bottom() + 3, plot.width(), metrics.height()), int(side), f"{significant(value)} mm²")  # fmt: skip
+        for value, side in (
+            (math.exp(low), Qt.AlignmentFlag.AlignLeft),
+            (math.exp((low + high) / 2), Qt.AlignmentFlag.AlignHCenter),
+            (math.exp(high), Qt.AlignmentFlag.AlignRight),
+        ):
+            painter.drawText(
+                QRectF(plot.left(), plot.bottom() + 3, plot.width(), metrics.height()),
+                int(side),
+                f"{significant(value)} mm²",
+            )
 
     def _metals(self, painter: QPainter, room: QRectF, found: Judged) -> None:
         """How likely each metal is."""
@@ -302,7 +358,11 @@ class EvidenceView(QWidget):
             painter.drawText(
                 QRectF(room.left(), top, room.width(), metrics.height()), int(Qt.AlignmentFlag.AlignLeft), name
             )
-            painter.drawText(QRectF(room.left(), top, room.width(), metrics.height()), int(Qt.AlignmentFlag.AlignRight), f"{100 * share:.0f} %")  # fmt: skip
+            painter.drawText(
+                QRectF(room.left(), top, room.width(), metrics.height()),
+                int(Qt.AlignmentFlag.AlignRight),
+                f"{100 * share:.0f} %",
+            )
             bar = QRectF(room.left(), top + metrics.height() + 1, room.width(), 7)
             painter.fillRect(bar, theme.PAPER_DIM)
             painter.fillRect(QRectF(bar.left(), bar.top(), bar.width() * share, bar.height()), theme.HEADING)

@@ -148,9 +148,11 @@ class CatalogueSheet(QDialog):
         kind = self.kind.currentData()
         shelf = self.document.shelf
         found = [
-            part for part in shelf.parts.values()
-            if (not kind or part.kind == kind) and all(word in f"{part.kind} {part.id} {part.name} {part.family}".lower() for word in words)
-        ]  # fmt: skip
+            part
+            for part in shelf.parts.values()
+            if (not kind or part.kind == kind)
+            and all(word in f"{part.kind} {part.id} {part.name} {part.family}".lower() for word in words)
+        ]
         self.model.show_parts(found)
         self.count.setText(f"{len(found)} of {len(shelf.parts)} parts")
 

@@ -46,7 +46,10 @@ def hits_of(design: Design) -> list[Hit]:
     points = {point.id: point.name or point.id for point in design.points}
 
     def way(wire: Wire) -> str:
-        return f"{ends.get(wire.start.end, '?')} {wire.start.cavity} → {ends.get(wire.finish.end, '?')} {wire.finish.cavity}"
+        return (
+            f"{ends.get(wire.start.end, '?')} {wire.start.cavity} → {ends.get(wire.finish.end, '?')} "
+            f"{wire.finish.cavity}"
+        )
 
     told: dict[str, Callable[[Any], str]] = {
         "ends": lambda one: f"{one.name}   {one.kind}",

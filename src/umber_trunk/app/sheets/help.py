@@ -93,7 +93,8 @@ class KeysSheet(_Sheet):
         soft, parts = theme.INK_SOFT.name(), []
         for name, keys in groups:
             rows = "".join(
-                f"<tr><td style='padding-right:24px'><b>{escape(key)}</b></td><td>{escape(tr(told).rstrip('…'))}</td></tr>"
+                "<tr><td "
+                f"style='padding-right:24px'><b>{escape(key)}</b></td><td>{escape(tr(told).rstrip('…'))}</td></tr>"
                 for key, told in keys
             )
             parts.append(f"<p style='color:{soft}'>{escape(tr(name))}</p><table cellpadding=3>{rows}</table>")
@@ -111,12 +112,14 @@ class AboutSheet(_Sheet):
         )
         folder = resources.files("umber_trunk").joinpath("data/fonts")
         licences = "".join(
-            f"<p><b>{escape(name)}</b></p><pre style='white-space:pre-wrap'>{escape(folder.joinpath(name).read_text('utf-8')[:4000])}</pre>"
+            f"<p><b>{escape(name)}</b></p><pre "
+            f"style='white-space:pre-wrap'>{escape(folder.joinpath(name).read_text('utf-8')[:4000])}</pre>"
             for name in ("LICENCE.txt", "LICENCE-fallback.txt")
         )
         self.text.setHtml(
             f"<p><b>Umber Trunk {__version__}</b>, Qt {qVersion()}. MIT licence.</p>"
-            "<p>Thinks a wiring harness through with its builder. Results are engineering estimates: the applicable local code, class or "
+            "<p>Thinks a wiring harness through with its builder. Results are engineering estimates: the applicable "
+            "local code, class or "
             f"vehicle rule and a licensed person decide.</p><table cellpadding=2>{rows}</table>{licences}"
         )
 

@@ -261,8 +261,8 @@ class ImportDialog(QDialog):
             )
 
     def _rows_shown(self, grid: list[list[str]], first: int) -> list[int | Doubt]:
-        """The rows of the list that are shown, from 0, with each open question above the first row it touches: the head of the
-        list, and some rows round each question further down."""
+        """The rows of the list that are shown, from 0, with each open question above the first row it touches: the head
+        of the list, and some rows round each question further down."""
         near = set(range(max(0, first - 2), min(len(grid), first + PREVIEW_ROWS)))
         places: dict[int, list[Doubt]] = {}
         for doubt in self.reading.doubts:

@@ -101,10 +101,20 @@ class RevisionsSheet(QDialog):
             self.told.setText(str(why))
             return
         self.told.setText(f"{depth_told(project.undo_steps)} What undo left behind can still be gone to.")
-        _fill(self.table, [
-            ("▶ now" if one.seq == project.head else "" if one.on_line else "left", f"{one.seq}", one.label, _when(one.made),
-             "" if one.parent is None else f"{one.parent}", f"❄ {one.frozen}" if one.frozen else "") for one in self.rows
-        ])  # fmt: skip
+        _fill(
+            self.table,
+            [
+                (
+                    "▶ now" if one.seq == project.head else "" if one.on_line else "left",
+                    f"{one.seq}",
+                    one.label,
+                    _when(one.made),
+                    "" if one.parent is None else f"{one.parent}",
+                    f"❄ {one.frozen}" if one.frozen else "",
+                )
+                for one in self.rows
+            ],
+        )
         for at, one in enumerate(self.rows):
             if not one.on_line:
                 for column in range(self.table.columnCount()):
@@ -158,7 +168,8 @@ class CopiesSheet(QDialog):
         self.copies: list[Copy] = sorted(copies, key=lambda copy: copy.name != first)
         total = sum(copy.size for copy in copies)
         told = Label(
-            f"The last of each day is kept for {KEEP_DAYS} days, {len(copies)} {'copy' if len(copies) == 1 else 'copies'} of {total / 1e6:.2f} MB in all, in "
+            f"The last of each day is kept for {KEEP_DAYS} days, {len(copies)} "
+            f"{'copy' if len(copies) == 1 else 'copies'} of {total / 1e6:.2f} MB in all, in "
             f"{copies_folder()}"
         )
         told.setWordWrap(True)
@@ -188,9 +199,12 @@ class CopiesSheet(QDialog):
             return
         copy = self.copies[at]
         name, _ = QFileDialog.getSaveFileName(
-            self, "Restore as a new harness", f"{copy.name} of {copy.day}.umber", "Harness (*.umber)",
+            self,
+            "Restore as a new harness",
+            f"{copy.name} of {copy.day}.umber",
+            "Harness (*.umber)",
             options=QFileDialog.Option.DontConfirmOverwrite,
-        )  # fmt: skip
+        )
         if name:
             self.restore_to(copy, Path(name if name.endswith(".umber") else f"{name}.umber"))
 

@@ -58,7 +58,8 @@ class LayDialog(QDialog):
         layout.addLayout(row(Label("The trunk starts at"), self.start, None))
         layout.addWidget(
             hint(
-                "Proposed from the listed lengths; correct any breakout or branch. Ends with the same breakout leave together."
+                "Proposed from the listed lengths; correct any breakout or branch. Ends with the same breakout leave "
+                "together."
             )
         )
         layout.addWidget(self.table)
@@ -73,9 +74,11 @@ class LayDialog(QDialog):
         for at, one in enumerate(self.plan.rows):
             on_trunk = one.via == self.plan.start
             cells = (
-                index.ends[one.end].name, "the trunk" if on_trunk else index.ends[one.via].name,
-                show_length(one.at_m) if on_trunk else "–", show_length(one.branch_m),
-            )  # fmt: skip
+                index.ends[one.end].name,
+                "the trunk" if on_trunk else index.ends[one.via].name,
+                show_length(one.at_m) if on_trunk else "–",
+                show_length(one.branch_m),
+            )
             for column, text in enumerate(cells):
                 item = QTableWidgetItem(text)
                 if column < 2 or (column == 2 and not on_trunk):

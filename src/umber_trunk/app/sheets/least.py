@@ -172,7 +172,8 @@ class LeastCopper(QDialog):
             else "but not every limit can be met"
         )
         self.verdict.setText(
-            f"{lead}{show_mass(found.copper_kg)} of conductor, now {show_mass(found.copper_before_kg)}; {state}. {found.proof}"
+            f"{lead}{show_mass(found.copper_kg)} of conductor, now {show_mass(found.copper_before_kg)}; {state}. "
+            f"{found.proof}"
         )
 
     def apply(self) -> None:

@@ -141,7 +141,8 @@ class OneLead(QDialog):
         fuse = f", fuse {chosen.fuse_a:g} A" if chosen.fuse_a is not None else ""
         self.told.setText(
             f"{chosen.drop_v:.2f} V lost, {chosen.drop_percent:.1f} %, {fed}; the conductor runs at "
-            f"{chosen.conductor_c:.0f} °C and carries up to {chosen.ampacity_a:.0f} A{fuse}. {answer.run.lie.capitalize()}."
+            f"{chosen.conductor_c:.0f} °C and carries up to {chosen.ampacity_a:.0f} A{fuse}. "
+            f"{answer.run.lie.capitalize()}."
         )
         self._tell_as("hint" if chosen.ok else "fault")
         self.why.setHtml("<hr>".join(as_html(reason) for reason in why_run(answer, chosen)))

@@ -47,7 +47,8 @@ OTHERS = ("wires-csv", "json", "lengths-csv", "board-svg", "board-dxf", "xlsx", 
 
 
 def asked_of(project: ProjectFile, look: Look) -> tuple[Asked, str]:
-    """(what papers are for: units, and the coils on the shelf, read on a connection of its own; why the shelf can't be read, "" where it can)."""
+    """(what papers are for: units, and the coils on the shelf, read on a connection of its own; why the shelf can't be
+    read, "" where it can)."""
     try:
         with project.beside() as mine, mine.floor.shelf() as shelf:
             return Asked(look.units, tuple(held.now for held in shelf.coils())), ""
@@ -84,8 +85,16 @@ class PapersSheet(QDialog):
         self.units = QSpinBox(minimum=1, maximum=1000)
         self.units.setAccessibleName(tr("Units"))
         self.measure, self.sheet, self.board = QComboBox(), QComboBox(), QComboBox()
-        for box, rows, now, name in ((self.measure, MEASURES, project.units, "Units of measure"), (self.sheet, SHEETS, project.paper, "Sheet"),
-                                     (self.board, [(one.upper() if len(one) == 2 else one.capitalize(), one) for one in SHEET_NAMES], project.board.sheet, "Sheet for the board")):  # fmt: skip
+        for box, rows, now, name in (
+            (self.measure, MEASURES, project.units, "Units of measure"),
+            (self.sheet, SHEETS, project.paper, "Sheet"),
+            (
+                self.board,
+                [(one.upper() if len(one) == 2 else one.capitalize(), one) for one in SHEET_NAMES],
+                project.board.sheet,
+                "Sheet for the board",
+            ),
+        ):
             for label, data in rows:
                 box.addItem(tr(label), data)
             box.setCurrentIndex(max(box.findData(now), 0))
@@ -118,8 +127,14 @@ class PapersSheet(QDialog):
         self.others.activated.connect(self._other)
         self._laid_out()
         self.list.currentRowChanged.connect(lambda _: self.show_paper())
-        for signal in (self.units.valueChanged, self.measure.currentIndexChanged, self.sheet.currentIndexChanged, self.board.currentIndexChanged,
-                       self.lying.toggled, self.two_sided.toggled):  # fmt: skip
+        for signal in (
+            self.units.valueChanged,
+            self.measure.currentIndexChanged,
+            self.sheet.currentIndexChanged,
+            self.board.currentIndexChanged,
+            self.lying.toggled,
+            self.two_sided.toggled,
+        ):
             signal.connect(lambda *_: self.show_paper())
         self.list.setCurrentRow(0)
 
@@ -242,7 +257,10 @@ class PapersSheet(QDialog):
                     write_whole(path, data)
             if len(papers) == 1:
                 return f"{written[0]} is written.{but}"
-            return f"{len(written)} {'paper is' if len(written) == 1 else 'papers are'} written to {written[0].parent}.{but}"
+            return (
+                f"{len(written)} {'paper is' if len(written) == 1 else 'papers are'} written to "
+                f"{written[0].parent}.{but}"
+            )
 
         self._begun(work)
 
@@ -251,7 +269,11 @@ class PapersSheet(QDialog):
         results, paper, look, project = self.results, self.paper, self.look(), self.document.project
         printer = QPrinter(QPrinter.PrinterMode.ScreenResolution)
         printer.setDocName(f"{results.design.project.name}: {paper.title}")
-        printer.setPageOrientation(QPageLayout.Orientation.Landscape if look.lying and paper.kind != "board" else QPageLayout.Orientation.Portrait)  # fmt: skip
+        printer.setPageOrientation(
+            QPageLayout.Orientation.Landscape
+            if look.lying and paper.kind != "board"
+            else QPageLayout.Orientation.Portrait
+        )
         if QPrintDialog(printer, self).exec() != QDialog.DialogCode.Accepted:
             return
 

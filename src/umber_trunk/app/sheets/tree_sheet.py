@@ -1,4 +1,5 @@
-"""The sheet that proposes a trunk from end-to-end lengths: its segments, what each wire is off by, what the list leaves open."""
+"""The sheet that proposes a trunk from end-to-end lengths: its segments, what each wire is off by, what the list leaves
+open."""
 
 from __future__ import annotations
 
@@ -50,7 +51,8 @@ class TreeDialog(QDialog):
         layout.addWidget(heading("Infer the tree"))
         layout.addWidget(
             hint(
-                "The tree whose ways fit all listed lengths best, and how far other trees that fit as well differ from it."
+                "The tree whose ways fit all listed lengths best, and how far other trees that fit as well differ "
+                "from it."
             )
         )
         layout.addWidget(self.told)

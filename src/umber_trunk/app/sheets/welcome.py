@@ -25,8 +25,8 @@ HARNESS = "Harness (*.umber);;Any file (*)"
 
 
 class Welcome(QWidget):
-    """Signals: wants_file(object): a path, or None for a new harness; wants(path, what): open it, then "repair", "unit", "practice" or
-    a list to import."""
+    """Signals: wants_file(object): a path, or None for a new harness; wants(path, what): open it, then "repair",
+    "unit", "practice" or a list to import."""
 
     wants_file = Signal(object)
     wants = Signal(object, str)
@@ -123,9 +123,13 @@ class Welcome(QWidget):
             ("A wire list", "A shop's list, read with its doubts, into a new harness.", self._list),
             ("A plug to replace", "Look it over, note what was where, see what matches.", lambda: self._open("repair")),
             ("A cable to judge", "Is it what it is sold as? By mass, ohms, diameters, strands.", self.judge_cable),
-            ("A built unit", "As it was built: coils, tools, hands, readings, what is left.", lambda: self._open("unit")),
+            (
+                "A built unit",
+                "As it was built: coils, tools, hands, readings, what is left.",
+                lambda: self._open("unit"),
+            ),
             ("Practice", "Find faults hidden in a finished harness, with as few readings as can be.", self.practice),
-        )  # fmt: skip
+        )
         grid = QGridLayout()
         grid.setSpacing(10)
         self.cards: dict[str, QPushButton] = {}

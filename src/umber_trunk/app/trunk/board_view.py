@@ -1,4 +1,5 @@
-"""The board as a mode of the trunk picture: true to scale, with a rule along two edges; limbs are turned by dragging them."""
+"""The board as a mode of the trunk picture: true to scale, with a rule along two edges; limbs are turned by dragging
+them."""
 
 from __future__ import annotations
 
@@ -131,7 +132,12 @@ class BoardView(QWidget):
             return
         self.made = made
         notes = " ".join(made.notes)
-        self.said.emit(notes or f"{len(made.folded.lines)} segments at 1:1 on {made.width_mm:g} × {made.height_mm:g} mm, {len(made.folded.folds)} folds. Drag a limb to turn it; P keeps it where it lies, Shift+P the whole board.")  # fmt: skip
+        self.said.emit(
+            notes
+            or f"{len(made.folded.lines)} segments at 1:1 on {made.width_mm:g} × {made.height_mm:g} mm, "
+            f"{len(made.folded.folds)} folds. Drag a limb to turn it; P keeps it where it lies, Shift+P the whole "
+            "board."
+        )
         self.update()
 
     # where things are
@@ -240,8 +246,8 @@ class BoardView(QWidget):
                 painter.drawRect(QRectF(middle.x() - 4, middle.y() - 4, 8, 8))
 
     def _names(self, painter: QPainter, made: Drawing) -> None:
-        """Names of ends and lengths of limbs at the size of the screen's text, as many as don't touch; placed anew only where
-        the board or the view of it is another."""
+        """Names of ends and lengths of limbs at the size of the screen's text, as many as don't touch; placed anew only
+        where the board or the view of it is another."""
         font = theme.font(9)
         painter.setFont(font)
         metrics = QFontMetricsF(font)
@@ -261,8 +267,10 @@ class BoardView(QWidget):
             one, other = self.place(left, high), self.place(right, low)
             labels.take([(one.x() - 2, one.y() - 2, other.x() + 2, other.y() + 2)])
         wanted = [
-            (made.folded.spots[point], index.point_name(point), False) for point in made.folded.tips if point in made.folded.spots
-        ]  # fmt: skip
+            (made.folded.spots[point], index.point_name(point), False)
+            for point in made.folded.tips
+            if point in made.folded.spots
+        ]
         for name, line in made.folded.lines.items():
             if name in index.segments:
                 a, b = max(pairwise(line), key=lambda piece: math.dist(*piece))
@@ -332,7 +340,8 @@ class BoardView(QWidget):
         return round(asked / TURN_STEP_DEG) * TURN_STEP_DEG
 
     def turn(self, segment: str, angle: float | None) -> None:
-        """Keeps an angle for a limb; the board is laid out anew, a pin of this limb and of what hangs on it is let go."""
+        """Keeps an angle for a limb; the board is laid out anew, a pin of this limb and of what hangs on it is let
+        go."""
 
         def edit(design: Design) -> Design:
             index = index_of(design)

@@ -22,8 +22,8 @@ class Drawn:
 
 @dataclass
 class Hits:
-    """What was drawn where: ways of segments, boxes of tags and strays, `named` lines of tags that several ends share, and every
-    text."""
+    """What was drawn where: ways of segments, boxes of tags and strays, `named` lines of tags that several ends share,
+    and every text."""
 
     segments: dict[str, tuple[QPainterPath, float]] = field(default_factory=dict)
     tags: list[tuple[QRectF, Tag]] = field(default_factory=list)

@@ -24,13 +24,19 @@ CHIP_PLACES = (0.5, 0.7, 0.32, 0.85, 0.6, 0.18)
 
 
 class TrunkPainter:
-    """Paints one design; `selected` are (table, id) pairs drawn with a halo. `zoom` widens the picture, `pan` is how far
-    its left edge lies outside the box, in pixels."""
+    """Paints one design; `selected` are (table, id) pairs drawn with a halo. `zoom` widens the picture, `pan` is how
+    far its left edge lies outside the box, in pixels."""
 
     def __init__(
-        self, design: Design, layout: Layout, story: Story, selected: set[tuple[str, str]], results: Results | None = None,
-        zoom: float = 1.0, pan: float = 0.0,
-    ) -> None:  # fmt: skip
+        self,
+        design: Design,
+        layout: Layout,
+        story: Story,
+        selected: set[tuple[str, str]],
+        results: Results | None = None,
+        zoom: float = 1.0,
+        pan: float = 0.0,
+    ) -> None:
         self.index = index_of(design)
         self.layout, self.story, self.selected = layout, story, selected
         self.zoom, self.pan = zoom, pan

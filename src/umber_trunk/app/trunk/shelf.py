@@ -34,9 +34,10 @@ def strays_drawn(painter: QPainter, shelf: QRectF, index: Index, strays: Sequenc
     waiting = sum(len(stray.wires) for stray in strays)
     told = f"{waiting} wires wait to be laid onto the trunk (straight runs of their listed length)"
     painter.drawText(
-        QRectF(shelf.left() + 8, shelf.top() + 1, shelf.width() - 16, title), Qt.AlignmentFlag.AlignVCenter,
+        QRectF(shelf.left() + 8, shelf.top() + 1, shelf.width() - 16, title),
+        Qt.AlignmentFlag.AlignVCenter,
         measured(bold=True).elidedText(told, theme.MIDDLE, shelf.width() - 16),
-    )  # fmt: skip
+    )
     rows = max(1, int((shelf.height() - title) / row_height))
     least = 300 * theme.text_scale()
     columns = max(1, int(shelf.width() // (least + 100)), min(int(shelf.width() // least), -(-len(strays) // rows)))

@@ -41,7 +41,10 @@ def paint_small(painter: QPainter, room: QRectF, design: Design, lit: frozenset[
     def at(point: str) -> QPointF:
         x, y = layout.at[point]
         row = bisect_right(rows, x + 1e-9) - 1
-        return QPointF(room.left() + (x - rows[row]) / wide * room.width(), room.top() + (row + 0.5) * tall + y / EDGE * 0.46 * tall)  # fmt: skip
+        return QPointF(
+            room.left() + (x - rows[row]) / wide * room.width(),
+            room.top() + (row + 0.5) * tall + y / EDGE * 0.46 * tall,
+        )
 
     painter.setBrush(Qt.BrushStyle.NoBrush)
     for point, (parent, segment, _) in index.parents.items():

@@ -298,7 +298,10 @@ def keep_story(figures: _Figures) -> Story:
     if figures.redline is None:
         return kit_story(figures)
     proven = prove_story(figures)
-    leaves = {end: Leaf(*said) if (said := figures.redline.said.get(end)) is not None and not leaf.alarm else leaf for end, leaf in proven.leaves.items()}  # fmt: skip
+    leaves = {
+        end: Leaf(*said) if (said := figures.redline.said.get(end)) is not None and not leaf.alarm else leaf
+        for end, leaf in proven.leaves.items()
+    }
     return Story(proven.limbs, leaves, proven.legend)
 
 

@@ -40,8 +40,8 @@ def measured(points: float = POINTS, bold: bool = False) -> QFontMetricsF:
 
 
 def wrapped(text: str, face: QFontMetricsF, wide: float, most: int) -> list[str]:
-    """The text in at most `most` lines: between words where it can be, inside a word that is wider than a line; what still
-    doesn't fit is cut in its middle."""
+    """The text in at most `most` lines: between words where it can be, inside a word that is wider than a line; what
+    still doesn't fit is cut in its middle."""
     lines: list[str] = []
     words = text.split() or [""]
     while words and len(lines) < most:
@@ -63,8 +63,13 @@ class TagWords:
     """The lines of every tag of one picture at one width and for so many lines."""
 
     def __init__(
-        self, index: Index, layout: Layout, story: Story, open_at: Mapping[str, Sequence[Finding]], used_at: Mapping[str, float]
-    ) -> None:  # fmt: skip
+        self,
+        index: Index,
+        layout: Layout,
+        story: Story,
+        open_at: Mapping[str, Sequence[Finding]],
+        used_at: Mapping[str, float],
+    ) -> None:
         self.index, self.layout, self.story = index, layout, story
         self.open_at, self.used_at = open_at, used_at
 

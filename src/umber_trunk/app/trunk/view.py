@@ -1,4 +1,5 @@
-"""The trunk picture as a widget: always as wide as the window, folds and unfolds, zooms, pans, picks, drags branches."""
+"""The trunk picture as a widget: always as wide as the window, folds and unfolds, zooms, pans, picks, drags
+branches."""
 
 from __future__ import annotations
 
@@ -60,7 +61,8 @@ def move_branch(design: Design, point: str, side: int | None, lean: float | None
 
 
 class TrunkCanvas(QWidget):
-    """Signals: picked(table, id) when a segment, end or wire is chosen; folds_kept(dict) when the builder folds or unfolds."""
+    """Signals: picked(table, id) when a segment, end or wire is chosen; folds_kept(dict) when the builder folds or
+    unfolds."""
 
     picked = Signal(str, str)
     folds_kept = Signal(object)
@@ -109,7 +111,8 @@ class TrunkCanvas(QWidget):
         return QSize(300, round(10.6 * measured(bold=True).height()))
 
     def _redraw(self) -> None:
-        """Another design: where nothing of the tree and of the wires' ways is new, the picture stays until the figures come."""
+        """Another design: where nothing of the tree and of the wires' ways is new, the picture stays until the figures
+        come."""
         self.figures = None
         if self._shown is None or not self._same_tree(self._shown.picture.index.design):
             self._retell()
@@ -184,7 +187,8 @@ class TrunkCanvas(QWidget):
 
     @property
     def at_once(self) -> bool:
-        """Whether it is small enough to be painted when the window asks for it; a larger one is painted beside the window."""
+        """Whether it is small enough to be painted when the window asks for it; a larger one is painted beside the
+        window."""
         return len(self.document.design.ends) + len(self.document.design.segments) <= AT_ONCE
 
     @property
@@ -217,10 +221,22 @@ class TrunkCanvas(QWidget):
 
     def _wish(self) -> Wish:
         return Wish(
-            self.document.design, self.document.now, self.results, self.paints or stage_of(self.stage).paints,
-            self.document.progress, self.document.redline, frozenset(self.selected), frozenset(self._chosen), self._near,
-            dict(self.kept), (self.width(), self.height()), self.devicePixelRatioF(), self.zoom, self.pan, self._shown,
-        )  # fmt: skip
+            self.document.design,
+            self.document.now,
+            self.results,
+            self.paints or stage_of(self.stage).paints,
+            self.document.progress,
+            self.document.redline,
+            frozenset(self.selected),
+            frozenset(self._chosen),
+            self._near,
+            dict(self.kept),
+            (self.width(), self.height()),
+            self.devicePixelRatioF(),
+            self.zoom,
+            self.pan,
+            self._shown,
+        )
 
     def _laid_anew(self) -> Shown:
         """The places as they are to be now; what was painted stays known where they are the same."""
@@ -281,9 +297,11 @@ class TrunkCanvas(QWidget):
         painter.setPen(theme.INK_SOFT)
         painter.setFont(theme.font(13))
         painter.drawText(
-            self.rect(), int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap),
-            "The trunk draws itself from what you enter.\nStart with the source, in the line below:  supply 24 V at battery",
-        )  # fmt: skip
+            self.rect(),
+            int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap),
+            "The trunk draws itself from what you enter.\nStart with the source, in the line below:  supply 24 V at "
+            "battery",
+        )
 
     def _under(self, at: QPointF) -> Subject | None:
         found = self._drawn_at(at)
@@ -383,9 +401,10 @@ class TrunkCanvas(QWidget):
         """Folds the innermost branch or run that a point lies in."""
         layout = self.picture
         holders = [
-            knot for knot in (self._shown.picture.knots.values() if self._shown is not None else ())
+            knot
+            for knot in (self._shown.picture.knots.values() if self._shown is not None else ())
             if knot.foldable and point in knot.points and knot.key not in layout.inside
-        ]  # fmt: skip
+        ]
         if holders:
             self.kept = {**self.kept, min(holders, key=lambda knot: knot.count).key: False}
             self._kept()
@@ -411,9 +430,11 @@ class TrunkCanvas(QWidget):
             ("segments", segment.id) for segment in self.document.design.segments if segment.id in self._hits.segments
         ]
         keys: dict[int, Callable[[], None]] = {
-            Qt.Key.Key_Plus: lambda: self.zoom_by(1.25), Qt.Key.Key_Equal: lambda: self.zoom_by(1.25),
-            Qt.Key.Key_Minus: lambda: self.zoom_by(0.8), Qt.Key.Key_Home: self.show_all,
-        }  # fmt: skip
+            Qt.Key.Key_Plus: lambda: self.zoom_by(1.25),
+            Qt.Key.Key_Equal: lambda: self.zoom_by(1.25),
+            Qt.Key.Key_Minus: lambda: self.zoom_by(0.8),
+            Qt.Key.Key_Home: self.show_all,
+        }
         step = {Qt.Key.Key_Right: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Down: 1, Qt.Key.Key_Up: -1}.get(
             Qt.Key(event.key())
         )

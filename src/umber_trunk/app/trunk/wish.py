@@ -1,4 +1,5 @@
-"""What a painting of the trunk picture rests on, taken in one go on the window's thread, so that it can be painted on any."""
+"""What a painting of the trunk picture rests on, taken in one go on the window's thread, so that it can be painted on
+any."""
 
 from __future__ import annotations
 
@@ -22,7 +23,8 @@ from umber_trunk.core.results import Results
 
 @dataclass(frozen=True, eq=False)
 class Shown:
-    """A painting: the tree it is of, its layout and story, what lies where, and the image where it was painted beside the window."""
+    """A painting: the tree it is of, its layout and story, what lies where, and the image where it was painted beside
+    the window."""
 
     picture: Picture
     layout: Layout
@@ -34,8 +36,8 @@ class Shown:
 
 @dataclass(frozen=True, eq=False)
 class Wish:
-    """A picture wanted. `results` are those of the design where they are worked out, `looked` those whose figures are painted; `before` is what is
-    shown, whose tree and places stay as long as nothing calls for others."""
+    """A picture wanted. `results` are those of the design where they are worked out, `looked` those whose figures are
+    painted; `before` is what is shown, whose tree and places stay as long as nothing calls for others."""
 
     design: Design
     results: Results | None

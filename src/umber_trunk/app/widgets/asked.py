@@ -21,7 +21,8 @@ def one_of(parent: QWidget, title: str, question: str, names: list[str]) -> tupl
 
 
 def name_and_what(parent: QWidget, title: str, question: str) -> tuple[str, str] | None:
-    """ "NAME: WHAT" as a pair, both said; None where it was given up. What is refused is shown again, as it was typed."""
+    """ "NAME: WHAT" as a pair, both said; None where it was given up. What is refused is shown again, as it was
+    typed."""
     typed, asked = "", question
     for _ in range(TRIES):
         typed, ok = text_asked(parent, tr(title), asked, typed)

@@ -26,8 +26,8 @@ NIGHT = {
 def paint_board(
     painter: QPainter, shapes: Iterable[Shape], left: float, bottom: float, dark: bool = False, least_mm: float = 0.0
 ) -> None:
-    """All shapes in mm, the board's lower left corner at (left, bottom) of a painter whose unit is 1 mm, y down; no line thinner
-    than `least_mm`."""
+    """All shapes in mm, the board's lower left corner at (left, bottom) of a painter whose unit is 1 mm, y down; no
+    line thinner than `least_mm`."""
 
     def at(spot: tuple[float, float]) -> QPointF:
         return QPointF(left + spot[0], bottom - spot[1])
@@ -54,7 +54,8 @@ def paint_board(
 
 
 def words(painter: QPainter, x: float, y: float, text: str, tall: float, ink: QColor) -> None:
-    """Text whose letters are so many mm tall, whatever the painter's scale: drawn at 40 units and shrunk; none where it would be less than a pixel."""
+    """Text whose letters are so many mm tall, whatever the painter's scale: drawn at 40 units and shrunk; none where it
+    would be less than a pixel."""
     seen = painter.combinedTransform()
     if math.hypot(seen.m11(), seen.m12()) * tall < 1.0:
         return

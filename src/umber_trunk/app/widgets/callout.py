@@ -1,4 +1,5 @@
-"""What was refused, said where the hands are: under the cell, field or button it is about, until something else is done."""
+"""What was refused, said where the hands are: under the cell, field or button it is about, until something else is
+done."""
 
 from __future__ import annotations
 
@@ -38,7 +39,8 @@ class Callout(QFrame):
             self.hide()  # nothing has the keyboard here: the line at the bottom says it
             return
         self.setStyleSheet(
-            f"Callout {{ background: {theme.BROKEN_PALE.name()}; border: 1px solid {theme.BROKEN.name()}; border-radius: 4px; }}"
+            f"Callout {{ background: {theme.BROKEN_PALE.name()}; border: 1px solid {theme.BROKEN.name()}; "
+            f"border-radius: 4px; }}"
             f"Callout QLabel {{ color: {theme.INK.name()}; }}"
         )
         self.label.setText(f"✕ {text}")
@@ -67,13 +69,18 @@ class Callout(QFrame):
         self.hide()
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        if event.type() in (QEvent.Type.KeyPress, QEvent.Type.MouseButtonPress) and isinstance(watched, QWidget) and watched.window() is self._window:  # fmt: skip
+        if (
+            event.type() in (QEvent.Type.KeyPress, QEvent.Type.MouseButtonPress)
+            and isinstance(watched, QWidget)
+            and watched.window() is self._window
+        ):
             self.hide()
         return False
 
 
 def _place(window: QMainWindow) -> QRect | None:
-    """Where in the window the keyboard is: the current cell of a list, else the whole of what has it; None where nothing small has."""
+    """Where in the window the keyboard is: the current cell of a list, else the whole of what has it; None where
+    nothing small has."""
     here = window.focusWidget()
     if here is None or not here.isVisible():
         return None

@@ -34,10 +34,9 @@ from umber_trunk.core.harness.remove import remove
 class Desk(QWidget):
     """What a stage's desk is made of. While it is hidden it follows nothing; it catches up when it is shown.
 
-    Signals: why(Derivation); picked(table, id); said(str) for the status line; looked_at(Figures) when the picture is to
-    show one case; painted(str), another of the stage's paintings, "" for its own; wants_export(kind);
-    wants_papers(kind);
-    boarded(bool): the board in place of the trunk, or back.
+    Signals: why(Derivation); picked(table, id); said(str) for the status line; looked_at(Figures) when the picture is
+    to show one case; painted(str), another of the stage's paintings, "" for its own; wants_export(kind);
+    wants_papers(kind); boarded(bool): the board in place of the trunk, or back.
     """
 
     why = Signal(object)
@@ -173,7 +172,8 @@ class Desk(QWidget):
 
 
 class TabbedDesk(Desk):
-    """A desk of panels behind tabs; `tabs`, `stack` and `panels` are set while it is made. Only the panel on top is kept up."""
+    """A desk of panels behind tabs; `tabs`, `stack` and `panels` are set while it is made. Only the panel on top is
+    kept up."""
 
     tabs: list[QPushButton]
     stack: QStackedWidget
@@ -192,7 +192,8 @@ class TabbedDesk(Desk):
 
 
 class Panel(QWidget):
-    """A tab that works on the desk's document; one that can do without stands on a sheet too, where `desk` isn't set."""
+    """A tab that works on the desk's document; one that can do without stands on a sheet too, where `desk` isn't
+    set."""
 
     desk: Desk
 
@@ -209,7 +210,8 @@ class Panel(QWidget):
 
 
 class EndPanel(QWidget):
-    """A tab about one end. It is filled while it is seen, and catches up when it comes into sight: what nobody looks at takes no time."""
+    """A tab about one end. It is filled while it is seen, and catches up when it comes into sight: what nobody looks at
+    takes no time."""
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()

@@ -1,4 +1,5 @@
-"""An inferred trunk as a picture: solid where every tree that fits the list agrees, broken where they don't, a ring on what to measure."""
+"""An inferred trunk as a picture: solid where every tree that fits the list agrees, broken where they don't, a ring on
+what to measure."""
 
 from __future__ import annotations
 
@@ -94,7 +95,10 @@ class DoubtsView(QWidget):
         words = "solid: every tree that fits agrees; broken: they differ"
         if found.next is not None:
             a, b = (next(p for p, ends in found.points.items() if end in ends) for end in (found.next.a, found.next.b))
-            words += f". Rings: measure from {self.called(a)} to {self.called(b)} next, it tells most ({found.next.bits:.1f} bits)"  # fmt: skip
+            words += (
+                f". Rings: measure from {self.called(a)} to {self.called(b)} next, it tells most "
+                f"({found.next.bits:.1f} bits)"
+            )
         painter.setPen(theme.INK_SOFT)
         line = QRectF(8, room.bottom() - LEGEND, room.width() - 16, LEGEND)
         words = QFontMetricsF(painter.font()).elidedText(words, Qt.TextElideMode.ElideRight, line.width())

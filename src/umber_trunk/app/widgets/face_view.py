@@ -34,8 +34,8 @@ class Lug:
 
 
 class FaceView(QWidget):
-    """Draws one face. Click or arrow keys choose a cavity; typing its label does too. Signals: chosen(label); wants(label) on a
-    double click or Enter; turned() on Space."""
+    """Draws one face. Click or arrow keys choose a cavity; typing its label does too. Signals: chosen(label);
+    wants(label) on a double click or Enter; turned() on Space."""
 
     to_scale = True  # a pane as wide or as tall as its drawing is full
     chosen = Signal(str)
@@ -206,7 +206,11 @@ class FaceView(QWidget):
         for aside in (-4.0, 4.0):
             painter.drawLine(tip, tip + QPointF(aside, -7.0))
         painter.setFont(theme.font(9, bold=True))
-        painter.drawText(QRectF(lane.left(), middle.y() - reach.y() - 16, lane.width(), 15), Qt.AlignmentFlag.AlignCenter, f"plugs in turned by {face.turned_deg:g}°")  # fmt: skip
+        painter.drawText(
+            QRectF(lane.left(), middle.y() - reach.y() - 16, lane.width(), 15),
+            Qt.AlignmentFlag.AlignCenter,
+            f"plugs in turned by {face.turned_deg:g}°",
+        )
 
     def _spot(self, painter: QPainter, spot: Spot, at: QPointF, radius: float, small: float) -> None:
         circle = QRectF(at.x() - radius, at.y() - radius, 2 * radius, 2 * radius)

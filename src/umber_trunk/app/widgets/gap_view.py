@@ -12,7 +12,8 @@ from umber_trunk.app import theme
 
 
 class GapView(QWidget):
-    """Draws pairs (best, floor or None where none is known), one for each thing found, in their order; `say` words a value."""
+    """Draws pairs (best, floor or None where none is known), one for each thing found, in their order; `say` words a
+    value."""
 
     def __init__(self, say: Callable[[float], str]) -> None:
         super().__init__()

@@ -15,7 +15,8 @@ from umber_trunk.core.stages import STAGES
 
 @dataclass(frozen=True)
 class Glance:
-    """What there is to see: `name`, a line `told` under it, the trunk, and each stage's badge as (stage, badge), none where nobody looked yet."""
+    """What there is to see: `name`, a line `told` under it, the trunk, and each stage's badge as (stage, badge), none
+    where nobody looked yet."""
 
     name: str
     told: str
@@ -43,7 +44,9 @@ class GlanceCard(QPushButton):
         """What is known of it by now."""
         self.glance = glance
         names = {stage.id: stage.name for stage in STAGES}
-        self.setAccessibleDescription(", ".join([glance.told, *(f"{names.get(stage, stage)} {badge}" for stage, badge in glance.badges)]))  # fmt: skip
+        self.setAccessibleDescription(
+            ", ".join([glance.told, *(f"{names.get(stage, stage)} {badge}" for stage, badge in glance.badges)])
+        )
         self.update()
 
     def paintEvent(self, _: QPaintEvent) -> None:
@@ -60,13 +63,22 @@ class GlanceCard(QPushButton):
         if self.glance.trunk is not None:
             image = self.glance.trunk
             size = image.deviceIndependentSize().scaled(picture.size(), Qt.AspectRatioMode.KeepAspectRatio)
-            spot = QRectF(picture.center().x() - size.width() / 2, picture.center().y() - size.height() / 2, size.width(), size.height())  # fmt: skip
+            spot = QRectF(
+                picture.center().x() - size.width() / 2,
+                picture.center().y() - size.height() / 2,
+                size.width(),
+                size.height(),
+            )
             painter.drawImage(spot, image)
         left = picture.right() + 10
         wide = room.right() - left
         painter.setFont(bold)
         painter.setPen(theme.INK)
-        painter.drawText(QRectF(left, room.top(), wide, head.height()), int(Qt.AlignmentFlag.AlignLeft), head.elidedText(self.glance.name, Qt.TextElideMode.ElideRight, wide))  # fmt: skip
+        painter.drawText(
+            QRectF(left, room.top(), wide, head.height()),
+            int(Qt.AlignmentFlag.AlignLeft),
+            head.elidedText(self.glance.name, Qt.TextElideMode.ElideRight, wide),
+        )
         painter.setFont(small)
         painter.setPen(theme.INK_SOFT)
         marks = fine.height() + 6
@@ -100,6 +112,9 @@ def _fitted(text: str, metrics: QFontMetricsF, room: QRectF) -> str:
     words = text.split(" ")
     for many in range(len(words), 0, -1):
         said = " ".join(words[:many]) + (" …" if many < len(words) else "")
-        if metrics.boundingRect(QRectF(0, 0, room.width(), 9999), int(Qt.TextFlag.TextWordWrap), said).height() <= room.height() + 1:  # fmt: skip
+        if (
+            metrics.boundingRect(QRectF(0, 0, room.width(), 9999), int(Qt.TextFlag.TextWordWrap), said).height()
+            <= room.height() + 1
+        ):
             return said
     return ""

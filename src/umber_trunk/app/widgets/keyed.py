@@ -17,8 +17,9 @@ MOVES = {Qt.Key.Key_Left: -1, Qt.Key.Key_Right: 1, Qt.Key.Key_Escape: 0}
 
 
 class KeyedView(DrawnPane):
-    """Space, Enter and a foot switch that sends either: `forward`; Backspace: `backward`; Left and Right: `moved(-1 or 1)`, Escape: `moved(0)`;
-    what is typed or scanned and ended with Enter: `entered(text)`. A subclass paints its card in `draw`, and notes in `drawn` where each part of it is."""
+    """Space, Enter and a foot switch that sends either: `forward`; Backspace: `backward`; Left and Right: `moved(-1 or
+    1)`, Escape: `moved(0)`; what is typed or scanned and ended with Enter: `entered(text)`. A subclass paints its card
+    in `draw`, and notes in `drawn` where each part of it is."""
 
     forward = Signal()
     backward = Signal()

@@ -1,4 +1,5 @@
-"""The pieces that pictures of figures are put together from: a scale with round steps, dots between limits, bars, hatching."""
+"""The pieces that pictures of figures are put together from: a scale with round steps, dots between limits, bars,
+hatching."""
 
 from __future__ import annotations
 
@@ -17,7 +18,8 @@ ROUND = (1.0, 2.0, 5.0, 10.0)
 
 
 def round_steps(low: float, high: float, most: int) -> list[float]:
-    """At most so many round values from `low` to `high`, evenly apart by 1, 2 or 5 times a power of ten; the ends alone where nothing lies between."""
+    """At most so many round values from `low` to `high`, evenly apart by 1, 2 or 5 times a power of ten; the ends alone
+    where nothing lies between."""
     span = high - low
     if not (span > 0 and math.isfinite(span)) or most < 2:
         return [low]
@@ -53,7 +55,9 @@ def scale_below(painter: QPainter, plot: QRectF, low: float, high: float, say: C
         painter.drawLine(QPointF(x, plot.top()), QPointF(x, plot.bottom()))
         painter.setPen(theme.INK_SOFT)
         text = say(value)
-        left = min(max(x - metrics.horizontalAdvance(text) / 2, plot.left()), plot.right() - metrics.horizontalAdvance(text))  # fmt: skip
+        left = min(
+            max(x - metrics.horizontalAdvance(text) / 2, plot.left()), plot.right() - metrics.horizontalAdvance(text)
+        )
         painter.drawText(QPointF(left, plot.bottom() + metrics.ascent() + 2), text)
 
 
@@ -92,8 +96,11 @@ def dots(painter: QPainter, room: QRectF, values: Sequence[float], low: float | 
         painter.drawEllipse(QPointF(room.left() + (at + 0.5) * step, y(value)), 2.6, 2.6)
 
 
-def banded(painter: QPainter, room: QRectF, places: Sequence[tuple[float, bool]], far: float, small: bool = False) -> list[QPointF]:  # fmt: skip
-    """Readings as dots on a band whose limits are at 0 and 1, drawn from 1 − `far` to `far`; those that lie on one another are stacked. Where each is."""
+def banded(
+    painter: QPainter, room: QRectF, places: Sequence[tuple[float, bool]], far: float, small: bool = False
+) -> list[QPointF]:
+    """Readings as dots on a band whose limits are at 0 and 1, drawn from 1 − `far` to `far`; those that lie on one
+    another are stacked. Where each is."""
     span = 2 * far - 1.0
     y, size = room.center().y(), 2.0 if small else 3.0
 

@@ -33,8 +33,8 @@ POINTS = (11.5, 10.5, 9.5, 8.5, 7.5)
 class StageRail(QWidget):
     """Signals: chosen(str) with the stage's id. Left and right keys move, Alt + digit jumps (window).
 
-    Tags have name and count side by side; where many stages or large text leave less room, the count goes below the name,
-    and then the letters shrink until all names are whole.
+    Tags have name and count side by side; where many stages or large text leave less room, the count goes below the
+    name, and then the letters shrink until all names are whole.
     """
 
     chosen = Signal(str)

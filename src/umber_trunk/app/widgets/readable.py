@@ -21,14 +21,16 @@ class _Words(Label):
 
 
 class _Pressed(QPushButton):
-    """A part that can be chosen: its role is that of a button, and whoever presses it there clicks on the pane. It paints nothing."""
+    """A part that can be chosen: its role is that of a button, and whoever presses it there clicks on the pane. It
+    paints nothing."""
 
     def paintEvent(self, _: QPaintEvent) -> None:
         pass
 
 
 class PartsForReaders:
-    """Transparent children of a pane, one for each part; sight and mouse pass through. `pressed`: whether a click on a part does something."""
+    """Transparent children of a pane, one for each part; sight and mouse pass through. `pressed`: whether a click on a
+    part does something."""
 
     def __init__(self, canvas: QWidget, pressed: bool) -> None:
         self.canvas, self.pressed = canvas, pressed
@@ -72,7 +74,8 @@ class PartsForReaders:
 
 
 class DrawnPane(QWidget):
-    """A pane that is painted, whose parts a screen reader finds. A subclass names them in `parts_told`, and calls `heard` once it painted."""
+    """A pane that is painted, whose parts a screen reader finds. A subclass names them in `parts_told`, and calls
+    `heard` once it painted."""
 
     def __init__(self) -> None:
         super().__init__()

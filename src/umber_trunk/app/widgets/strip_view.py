@@ -89,7 +89,8 @@ class StripView(QWidget):
         elif one.tool:
             found.append(f"{one.tool}{', ' + one.die if one.die else ''}.")
         found += [
-            f"{number}  {piece.what} {tenths(piece.from_mm)} to {_mm(piece.to_mm)}{': ' + piece.note if piece.note else ''}"
+            f"{number}  {piece.what} {tenths(piece.from_mm)} to "
+            f"{_mm(piece.to_mm)}{': ' + piece.note if piece.note else ''}"
             for number, piece in enumerate(one.pieces, 1)
         ]
         found += list(one.notes)
@@ -153,7 +154,8 @@ class StripView(QWidget):
         self._dimension(painter, tip.x(), tip.x() + one.strip_mm * scale, room.top() + line, _mm(one.strip_mm))
 
     def _stepped(self, painter: QPainter, room: QRectF, cut: CableStrip, wire: str, line: float) -> None:
-        """The cable's end: jacket, screen folded back, foil, drain, each core as far as its own cavity, tips to the left."""
+        """The cable's end: jacket, screen folded back, foil, drain, each core as far as its own cavity, tips to the
+        left."""
         longest = max(cut.jacket_back_mm, 1.0)
         names = 1.05 * max(QFontMetricsF(theme.font(8.5)).horizontalAdvance(_reach(core)) for core in cut.cores)
         scale = min((room.width() - names - 22) / (longest + 16.0), 12.0)

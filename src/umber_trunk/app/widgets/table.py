@@ -32,7 +32,8 @@ EDITABLE = SHOWN | Qt.ItemFlag.ItemIsEditable
 """Roles and flags as plain values: a table asks for them a thousand times whenever it is painted."""
 HOLDS = ("?", "+", "-", "−")  # keys of the window and its desks, not of the table
 SAMPLE, FEWER = 60, 16
-"""Rows looked at for the width of columns: the first time from all over, after an edit those on screen, at most so many."""
+"""Rows looked at for the width of columns: the first time from all over, after an edit those on screen, at most so
+many."""
 SWATCH = 34.0
 WIDEST = 340.0
 Said = tuple[str, QColor | None, Any]
@@ -43,7 +44,8 @@ Said = tuple[str, QColor | None, Any]
 class Column:
     """One column: what it shows of a record, how it is corrected, why it is so.
 
-    `stack` are the parts of a bar, each a colour and its share of the widest bar. edit takes the record and the typed text and returns an edit; it raises InputError for bad text.
+    `stack` are the parts of a bar, each a colour and its share of the widest bar. edit takes the record and the typed
+    text and returns an edit; it raises InputError for bad text.
     """
 
     title: str
@@ -127,7 +129,8 @@ class RowsModel(QAbstractTableModel):
         self.endResetModel()
 
     def _tell_changed(self, seen: range) -> None:
-        """Cells that say something else than what is painted, column by column: painting is what an edit takes longest for."""
+        """Cells that say something else than what is painted, column by column: painting is what an edit takes longest
+        for."""
         before, self._before = self._before, {}
         for column in range(len(self.columns)):
             rows = [row for row in seen if (row, column) in before and self.told(row, column) != before[row, column]]
@@ -267,8 +270,8 @@ class RowsView(QTableView):
         self._spread()
 
     def _spread(self) -> None:
-        """Columns together as wide as the table. What is too much is taken from bars and words, what is left goes to the column that asks
-        for it, else to the last of words."""
+        """Columns together as wide as the table. What is too much is taken from bars and words, what is left goes to
+        the column that asks for it, else to the last of words."""
         model, least = self.rows_model, self._least
         last = len(model.columns) - 1
         fill = next((at for at, one in enumerate(model.columns) if one.width < 0), None)
@@ -306,7 +309,8 @@ class RowsView(QTableView):
         self.verticalHeader().setDefaultSectionSize(high)
 
     def restyle(self) -> None:
-        """Another text size. Rows of a hidden table may be of parts that are gone by now: it waits until it is shown and has caught up."""
+        """Another text size. Rows of a hidden table may be of parts that are gone by now: it waits until it is shown
+        and has caught up."""
         if not self.isVisible():
             self._waits = True
             return

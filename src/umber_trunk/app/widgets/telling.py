@@ -1,4 +1,5 @@
-"""The harness's language at a desk: one line, what was understood below it, Tab for how it may go on, Enter to do it."""
+"""The harness's language at a desk: one line, what was understood below it, Tab for how it may go on, Enter to do
+it."""
 
 from __future__ import annotations
 

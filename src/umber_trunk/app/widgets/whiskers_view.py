@@ -1,4 +1,5 @@
-"""Verdicts with what their inputs' ± does to them: a dot at the use, a band of two σ on either side, the limit as a mark in every row."""
+"""Verdicts with what their inputs' ± does to them: a dot at the use, a band of two σ on either side, the limit as a
+mark in every row."""
 
 from __future__ import annotations
 

@@ -15,7 +15,8 @@ MARKS = {Severity.FAULT: "✕", Severity.WARNING: "△", Severity.NOTE: "i"}
 
 
 class WorstLine(QWidget):
-    """Signals: chosen(Finding) when its part is asked for, mending(Finding) when its cures are. F8 steps through what is open."""
+    """Signals: chosen(Finding) when its part is asked for, mending(Finding) when its cures are. F8 steps through what
+    is open."""
 
     chosen = Signal(object)
     mending = Signal(object)

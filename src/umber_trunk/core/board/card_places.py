@@ -50,7 +50,8 @@ def place_cards(grown: Grown, asked: Asked, wide: float, tall: float) -> dict[st
 
 
 def _place_near(grid: Grid, at: Spot, way: Spot, card: Card) -> Spot | None:
-    """The place for a card next to a limb's end: ahead of it first, then round it, further and further, then the nearest there is."""
+    """The place for a card next to a limb's end: ahead of it first, then round it, further and further, then the
+    nearest there is."""
     ahead = math.atan2(way[1], way[0])
     for reach in CARD_REACHES:
         for turn in range(12):

@@ -1,4 +1,5 @@
-"""What is told beside an end on the board: its face from the wire side at true scale, and a row for each wire that comes there.
+"""What is told beside an end on the board: its face from the wire side at true scale, and a row for each wire that
+comes there.
 
 ┌ deck plug · seen from the wire side ─────────┐
 │   (1)(2)     1  R01  ▆ RD/WH  pin 2.5   6    │     cavity, wire, colour drawn and by its code, part, strip in mm

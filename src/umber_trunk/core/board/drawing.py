@@ -47,8 +47,8 @@ MARKS: dict[CoverKind, tuple[float, tuple[tuple[float, float], ...]]] = {
 
 @dataclass(frozen=True)
 class Peg:
-    """A place to mark with a tape: what goes there, from the board's lower left corner, and how far along the trunk and the
-    limbs from the zero."""
+    """A place to mark with a tape: what goes there, from the board's lower left corner, and how far along the trunk and
+    the limbs from the zero."""
 
     what: str
     name: str
@@ -60,7 +60,8 @@ class Peg:
 
 @dataclass(frozen=True)
 class Drawing:
-    """A whole board: its size, its shapes in order, the table of pegs, what is told beside it; `stamp` says which harness it is of."""
+    """A whole board: its size, its shapes in order, the table of pegs, what is told beside it; `stamp` says which
+    harness it is of."""
 
     width_mm: float
     height_mm: float
@@ -73,7 +74,8 @@ class Drawing:
 
 
 def stamp(results: Results) -> str:
-    """Revision and digest of a design: what makes a board, a paper and a build of the same drawing; for `Results.once`."""
+    """Revision and digest of a design: what makes a board, a paper and a build of the same drawing; for
+    `Results.once`."""
     told = f"design {digest_of(results.design.model_dump_json())[:12]}"
     number = results.once(revision_told)
     return f"{number} · {told}" if number else told
@@ -93,7 +95,8 @@ def laid_out(results: Results, board: Board | None = None, wanted: Wanted = alwa
 
 
 def widths(results: Results) -> dict[str, float]:
-    """How thick each limb is, in mm, with what covers it; to a hundredth, so that every machine draws the same board."""
+    """How thick each limb is, in mm, with what covers it; to a hundredth, so that every machine draws the same
+    board."""
     return {limb.segment: round(limb.outside_mm, 2) for limb in results.once(dressed).values()}
 
 
@@ -109,7 +112,8 @@ def draw_board(results: Results, laid: Folded) -> Drawing:
         longest = sorted(laid.lines, key=lambda one: -index.segments[one].measure.length_m)[:3]
         told = ", ".join(f"{one} {show_length(index.segments[one].measure.length_m)}" for one in longest)
         raise InputError(
-            f"At true scale this harness takes {laid.size[0] / 1000:.0f} × {laid.size[1] / 1000:.0f} m, and no board over {MOST_MM / 1000:.0f} m is drawn. The longest: {told}. Correct their lengths, or draw a part of it."
+            f"At true scale this harness takes {laid.size[0] / 1000:.0f} × {laid.size[1] / 1000:.0f} m, and no board "
+            f"over {MOST_MM / 1000:.0f} m is drawn. The longest: {told}. Correct their lengths, or draw a part of it."
         )
     return _Drawer(results, laid).drawn()
 
@@ -374,7 +378,8 @@ class _Drawer:
             )
 
     def _splices(self) -> None:
-        """Splices where they lie: as long as they are, a stroke on the side nothing leaves from, barrel and name beside it."""
+        """Splices where they lie: as long as they are, a stroke on the side nothing leaves from, barrel and name beside
+        it."""
         for plan in self.results.once(joins) if self._spliced else ():
             if plan.segment not in self.laid.lines or (place := self._at(plan.segment, 1e3 * plan.from_a_m)) is None:
                 continue
@@ -386,7 +391,17 @@ class _Drawer:
             )
             self.shapes.append(Line("ends", corners, 0.4, plan.end, True, fill="#dcae9c"))
             dull = -1.0 if plan.dull == "a" else 1.0
-            self.shapes.append(Line("ends", ((x + u * dull * plan.half_mm - v * 4, y + v * dull * plan.half_mm + u * 4), (x + u * dull * plan.half_mm + v * 4, y + v * dull * plan.half_mm - u * 4)), 0.8, f"dull side of {plan.end}"))  # fmt: skip
+            self.shapes.append(
+                Line(
+                    "ends",
+                    (
+                        (x + u * dull * plan.half_mm - v * 4, y + v * dull * plan.half_mm + u * 4),
+                        (x + u * dull * plan.half_mm + v * 4, y + v * dull * plan.half_mm - u * 4),
+                    ),
+                    0.8,
+                    f"dull side of {plan.end}",
+                )
+            )
             self._placed("labels", (x, y), f"{plan.end} {self.results.shelf.name(plan.barrel)}", 2.6, 6.0)
 
     def _cards(self) -> None:
@@ -408,8 +423,8 @@ class _Drawer:
             self.shapes.append(Line("moved", tuple(old), 0.6, f"{segment} before"))
 
     def _labels(self, along: dict[str, float]) -> None:
-        """Names of ends that have no card, then length and wires of segments, then running dimensions and angles, each where nothing lies yet; what
-        has no place is in the tables."""
+        """Names of ends that have no card, then length and wires of segments, then running dimensions and angles, each
+        where nothing lies yet; what has no place is in the tables."""
         for segment, line in self.laid.lines.items():
             self.labels.take_line(line, max(self.thick.get(segment, 0.0) / 2, 2.0) + 1.0, 12.0)
         self.labels.take(outlines(self.shapes))
@@ -445,7 +460,8 @@ class _Drawer:
             self.shapes.append(Words(layer, spot, text, tall))
 
     def _tables(self) -> float:
-        """The legend, the bar and every peg where nothing lies, what has no place there in rows above, inside of the board: (the height of it all)."""
+        """The legend, the bar and every peg where nothing lies, what has no place there in rows above, inside of the
+        board: (the height of it all)."""
         width, top = self.laid.size
         grid = Grid(width, top, max(10.0, max(width, top) / 400))
         for shape in self.shapes:
@@ -472,9 +488,15 @@ class _Drawer:
         ]  # fmt: skip
         for kind in dict.fromkeys(cover.kind for limb in self.limbs.values() for cover in limb.covers):
             pitch, strokes = MARKS.get(kind, (0.0, ()))
-            drawn: list[Shape] = [Ring("coverings", (6.0, 0.0), 1.8)] if not pitch else [
-                Line("coverings", ((at + a * pitch / 2, 1.5), (at + b * pitch / 2, -1.5)), 0.25) for at in (2.0 + pitch / 2, 2.0 + 1.5 * pitch) for a, b in strokes
-            ]  # fmt: skip
+            drawn: list[Shape] = (
+                [Ring("coverings", (6.0, 0.0), 1.8)]
+                if not pitch
+                else [
+                    Line("coverings", ((at + a * pitch / 2, 1.5), (at + b * pitch / 2, -1.5)), 0.25)
+                    for at in (2.0 + pitch / 2, 2.0 + 1.5 * pitch)
+                    for a, b in strokes
+                ]
+            )
             signs.append((str(kind), drawn))
         lines = [
             self.design.project.name,
@@ -503,11 +525,20 @@ class _Drawer:
         )
 
     def _peg_blocks(self) -> list[tuple[str, list[list[str]]]]:
-        """Every peg but clips with its place from the board's lower left corner, for who builds the board with a tape."""
+        """Every peg but clips with its place from the board's lower left corner, for who builds the board with a
+        tape."""
         rows = [
-            [peg.what, peg.name, f"x {peg.x_mm:.0f}", f"y {peg.y_mm:.0f}", f"{peg.along_mm:.0f} along" if peg.along_mm is not None else "", peg.more]
-            for peg in sorted(self.pegs, key=lambda peg: (peg.what, peg.x_mm)) if peg.what != "clip"
-        ]  # fmt: skip
+            [
+                peg.what,
+                peg.name,
+                f"x {peg.x_mm:.0f}",
+                f"y {peg.y_mm:.0f}",
+                f"{peg.along_mm:.0f} along" if peg.along_mm is not None else "",
+                peg.more,
+            ]
+            for peg in sorted(self.pegs, key=lambda peg: (peg.what, peg.x_mm))
+            if peg.what != "clip"
+        ]
         heading = "Pegs, mm from the lower left corner"
         return [(heading, rows[start : start + PEG_ROWS]) for start in range(0, len(rows), PEG_ROWS)]
 
@@ -515,7 +546,10 @@ class _Drawer:
         laid = self.laid
         notes = []
         if not laid.fits:
-            notes.append(f"It doesn’t fit {laid.board.width_mm:g} × {laid.board.height_mm:g} mm; {laid.size[0]:g} × {laid.size[1]:g} mm would do, as drawn.")  # fmt: skip
+            notes.append(
+                f"It doesn’t fit {laid.board.width_mm:g} × {laid.board.height_mm:g} mm; {laid.size[0]:g} × "
+                f"{laid.size[1]:g} mm would do, as drawn."
+            )
         if laid.gap_mm < laid.board.gap_mm - 1.0:
             near = f"{laid.gap_mm:g} mm apart" if laid.gap_mm else "closer than a millimetre"
             notes.append(f"Limbs are {near} in places; {laid.board.gap_mm:g} mm were asked for.")

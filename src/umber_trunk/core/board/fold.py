@@ -1,4 +1,5 @@
-"""The layout of a harness on a board: of many ways to fold its trees, found by a counted search, that which takes the least room.
+"""The layout of a harness on a board: of many ways to fold its trees, found by a counted search, that which takes the
+least room.
 
 Zero is at the board's lower left corner, x to the right, y up, all in mm at 1:1.
 """
@@ -32,11 +33,12 @@ BLOCK_GAP_MM = 30.0
 
 @dataclass(frozen=True)
 class Folded:
-    """A harness on a board. `lines`: segment → points from its a-side; `spots`: point → place; `ways`: point → the direction in
-    which its limb ends there; `folds` and `corners`: (segment, where); `tips`, `reels`, `cards`: what lies at points, what is wound
-    up by segment, boxes by end. `size` (width, height) is the board it lies on; `fits`: that is no larger than the one asked for.
-    `was`: where a limb that was pinned lay before; `told`: what the builder is told of pins. `left_out` are segments that close a loop; `unkept`
-    those whose wanted angle has no room."""
+    """A harness on a board. `lines`: segment → points from its a-side; `spots`: point → place; `ways`: point → the
+    direction in which its limb ends there; `folds` and `corners`: (segment, where); `tips`, `reels`, `cards`: what lies
+    at points, what is wound up by segment, boxes by end. `size` (width, height) is the board it lies on; `fits`: that
+    is no larger than the one asked for.
+    `was`: where a limb that was pinned lay before; `told`: what the builder is told of pins. `left_out` are segments
+    that close a loop; `unkept` those whose wanted angle has no room."""
 
     board: Board
     lines: dict[str, list[Spot]]
@@ -86,9 +88,10 @@ def fold(
     cards: Mapping[str, Card] = MappingProxyType({}),
     work: int = WORK,
 ) -> Folded:
-    """The harness on a board, the project's unless said, with limbs as thick as `wide_mm` says by segment and a card beside each end. Always
-    answers: where the board doesn't hold it, on the smallest larger one found. Searches by counted `work`, so that every machine finds the same;
-    asks between tries whether it is still `wanted`."""
+    """The harness on a board, the project's unless said, with limbs as thick as `wide_mm` says by segment and a card
+    beside each end. Always
+    answers: where the board doesn't hold it, on the smallest larger one found. Searches by counted `work`, so that
+    every machine finds the same; asks between tries whether it is still `wanted`."""
     board = board or design.project.board
     index, tips = index_of(design), tips_of(design, shelf)
     trees = trees_in(index, tips, Picture(design).spine, wide_mm or {}, design.project.bend_times)
@@ -170,8 +173,8 @@ def _side_by_side(blocks: Sequence[Block], asked: Asked) -> Grown:
 
 
 def around(trees: Sequence[Tree], laid: Grown, missing: Sequence[Branch], asked: Asked) -> Grown:
-    """Limbs laid into what is free between those that lie, else to the right of them and above, else anywhere round them. NoRoomError where they
-    have no place there either."""
+    """Limbs laid into what is free between those that lie, else to the right of them and above, else anywhere round
+    them. NoRoomError where they have no place there either."""
     out = min(sum(one.long_mm for one in missing), 3000.0) + 100.0
     low_x, low_y, high_x, high_y = extent_of(laid, asked.tips, {})
     ones = {one.segment: one for tree in trees for one in tree.all}
@@ -228,12 +231,24 @@ def _settled(
             here = grown.spots[segment.a]
             lines[segment.id] = line if math.dist(line[0], here) <= math.dist(line[-1], here) else line[::-1]
     return Folded(
-        board, lines, grown.spots, grown.ways, tuple(grown.folds), size[0] <= board.width_mm and size[1] <= board.height_mm, size, nearest_mm(grown, board.gap_mm, asked), trunk,
-        loops, (*grown.unkept, *(one.id for one in design.segments if one.turn_deg and one.id in trunk)), dict(asked.tips), tuple(grown.corners), grown.reels,
+        board,
+        lines,
+        grown.spots,
+        grown.ways,
+        tuple(grown.folds),
+        size[0] <= board.width_mm and size[1] <= board.height_mm,
+        size,
+        nearest_mm(grown, board.gap_mm, asked),
+        trunk,
+        loops,
+        (*grown.unkept, *(one.id for one in design.segments if one.turn_deg and one.id in trunk)),
+        dict(asked.tips),
+        tuple(grown.corners),
+        grown.reels,
         {end: (a + dx, b + dy, c + dx, d + dy) for end, (a, b, c, d) in cards.items()},
         kept.moved_in(lines),
         kept.told(lines),
-    )  # fmt: skip
+    )
 
 
 def _tens(mm: float) -> float:

@@ -1,13 +1,13 @@
 """What lies on a board, kept as bits of whole numbers: one number a row of small squares, and one a column.
 
-A row with a band asked for costs one "and", however long the band is, and how far one can go from a place in one of the four directions
-is the lowest (or highest) bit set beyond it:
+A row with a band asked for costs one "and", however long the band is, and how far one can go from a place in one of the
+four directions is the lowest (or highest) bit set beyond it:
 
     row 7   0000111100000000     a limb lies there
     asked   0111110000000000     "and" of both isn't 0: taken
 
-Squares are half a gap wide. Whatever lies there takes its own half width and half a gap round it, rounded outward, so that two things
-whose squares don't touch are a whole gap apart.
+Squares are half a gap wide. Whatever lies there takes its own half width and half a gap round it, rounded outward, so
+that two things whose squares don't touch are a whole gap apart.
 """
 
 from __future__ import annotations
@@ -86,8 +86,10 @@ class Grid:
         if right < left or high < low:
             return 1.0
         lines, first, last, start, many = (
-            (self._by_column, left, right, low, high - low + 1) if right - left < high - low else (self._by_row, low, high, left, right - left + 1)
-        )  # fmt: skip
+            (self._by_column, left, right, low, high - low + 1)
+            if right - left < high - low
+            else (self._by_row, low, high, left, right - left + 1)
+        )
         mask = ((1 << many) - 1) << start
         taken = sum((line & mask).bit_count() for line in lines[first : last + 1])
         return 1.0 - ((right - left + 1) * (high - low + 1) - taken) / whole
@@ -145,7 +147,8 @@ def along(at: Spot, way: Way, far: float) -> Spot:
 
 
 def block(at: Spot, way: Way, far: float, low: float, high: float) -> Box:
-    """The box from a place so far on in a direction, from `low` to `high` beside it (to the left of the direction is more)."""
+    """The box from a place so far on in a direction, from `low` to `high` beside it (to the left of the direction is
+    more)."""
     x, y = along(at, way, far)
     aside = (-way[1], way[0])
     xs = (at[0] + aside[0] * low, at[0] + aside[0] * high, x + aside[0] * low, x + aside[0] * high)

@@ -1,7 +1,8 @@
-"""Limbs laid one after another into what is free round limbs that lie already: what is new beside pins, what is wished at an angle.
+"""Limbs laid one after another into what is free round limbs that lie already: what is new beside pins, what is wished
+at an angle.
 
-Each goes straight where it can, else round a corner, else beside itself. What has no place takes that of its neighbours, which are laid again
-after it; where that doesn't help either it is said which limb it was.
+Each goes straight where it can, else round a corner, else beside itself. What has no place takes that of its
+neighbours, which are laid again after it; where that doesn't help either it is said which limb it was.
 """
 
 from __future__ import annotations
@@ -42,8 +43,8 @@ class NoRoomError(Exception):
 
 @dataclass
 class Grown:
-    """What is laid. `lines`: segment → points from the laid end on; `ways`: point → the direction its segment ends in; `folds` and `corners`:
-    (segment, where), two corners of a turn back being one fold; `boxes`: what each takes up."""
+    """What is laid. `lines`: segment → points from the laid end on; `ways`: point → the direction its segment ends in;
+    `folds` and `corners`: (segment, where), two corners of a turn back being one fold; `boxes`: what each takes up."""
 
     lines: dict[str, list[Spot]] = field(default_factory=dict)
     spots: dict[str, Spot] = field(default_factory=dict)
@@ -76,10 +77,14 @@ class Grown:
             return spot[0] + dx, spot[1] + dy
 
         return Grown(
-            {name: [at(spot) for spot in line] for name, line in self.lines.items()}, {point: at(spot) for point, spot in self.spots.items()}, dict(self.ways),
-            [(name, at(spot)) for name, spot in self.folds], [(name, at(spot)) for name, spot in self.corners],
-            {name: replace(reel, at=at(reel.at)) for name, reel in self.reels.items()}, unkept=list(self.unkept),
-        )  # fmt: skip
+            {name: [at(spot) for spot in line] for name, line in self.lines.items()},
+            {point: at(spot) for point, spot in self.spots.items()},
+            dict(self.ways),
+            [(name, at(spot)) for name, spot in self.folds],
+            [(name, at(spot)) for name, spot in self.corners],
+            {name: replace(reel, at=at(reel.at)) for name, reel in self.reels.items()},
+            unkept=list(self.unkept),
+        )
 
     def take(self, other: Grown) -> None:
         """Another tree beside this."""
@@ -114,7 +119,8 @@ def tip_boxes(grown: Grown, tips: Mapping[str, Tip], clear: float, cell: float) 
 
 
 class Growing:
-    """Limbs laid onto a grid, with a gap between them; what is laid again is laid otherwise, by drawn numbers that are always the same."""
+    """Limbs laid onto a grid, with a gap between them; what is laid again is laid otherwise, by drawn numbers that are
+    always the same."""
 
     def __init__(self, grid: Grid, gap: float, overlong_mm: float = math.inf) -> None:
         self.grid, self.gap, self.draw, self.free_choice = grid, gap, Random(0), True
@@ -174,9 +180,16 @@ class Growing:
         straight = list(self._leavings(ways, start))
         fan = _Kept(leave for leave in self._fan(ways, start) if leave.used < one.long_mm - 4.0)
         kinds: Sequence[tuple[Callable[[Leaving], Iterator[Laid]], Iterable[Leaving]]] = (
-            (ways.straight, straight), (ways.straight, fan), (ways.cornered, straight), (ways.cornered, fan),
-            (ways.twice, straight), (ways.to_and_fro, straight), (ways.to_and_fro, fan), (ways.wound_up, straight), (ways.wound_up, fan),
-        )  # fmt: skip
+            (ways.straight, straight),
+            (ways.straight, fan),
+            (ways.cornered, straight),
+            (ways.cornered, fan),
+            (ways.twice, straight),
+            (ways.to_and_fro, straight),
+            (ways.to_and_fro, fan),
+            (ways.wound_up, straight),
+            (ways.wound_up, fan),
+        )
         if one.long_mm > self.overlong_mm:
             kinds = kinds[-2:]
         found: list[Laid] = []
@@ -222,7 +235,8 @@ class Growing:
         return beside - 0.1 * len(laid.corners) + (0.0 if self.free_choice else self.draw.uniform(0, 0.15))
 
     def _leavings(self, ways: Ways, start: Spot) -> Iterator[Leaving]:
-        """Directions in which nothing leaves the point yet: square to the limb before first, the tighter of two sides first."""
+        """Directions in which nothing leaves the point yet: square to the limb before first, the tighter of two sides
+        first."""
         used = self.taken.get(ways.one.start, set())
         back = self.grown.ways.get(ways.one.start, (1.0, 0.0))
         free = [way for way in WAYS if way not in used]
@@ -308,14 +322,16 @@ class Growing:
         laid = Laid((start, end), (), way, (*boxes, *far))
         inside = all(0 <= x <= self.grid.width and 0 <= y <= self.grid.height for x, y in laid.line)
         crossed = any(
-            (c != start and d != start and gap_between(start, end, c, d) < 0.5) or ((c == start or d == start) and _along_one_another(start, end, c, d))
-            for line in self.grown.lines.values() for c, d in pairwise(line)
-        )  # fmt: skip
+            (c != start and d != start and gap_between(start, end, c, d) < 0.5)
+            or ((c == start or d == start) and _along_one_another(start, end, c, d))
+            for line in self.grown.lines.values()
+            for c, d in pairwise(line)
+        )
         return laid if inside and not crossed and all(self.grid.clear(box) for box in far) else None
 
     def beside(self, beside: Iterable[Branch]) -> None:
-        """All that isn't laid yet, each limb with what hangs on it: first what had no place before, then the heaviest. What finds no place takes that
-        of what lies nearest to where it hangs."""
+        """All that isn't laid yet, each limb with what hangs on it: first what had no place before, then the heaviest.
+        What finds no place takes that of what lies nearest to where it hangs."""
         on: dict[str, list[Branch]] = {}
         for one in beside:
             if one.segment not in self.grown.lines:
@@ -356,7 +372,8 @@ class Growing:
             queue = [*away, *queue]
 
     def _with_all(self, mine: Sequence[Branch]) -> None:
-        """A limb and what hangs on it, the first of all anew where that has no place. NoRoomError where none of some ways will do."""
+        """A limb and what hangs on it, the first of all anew where that has no place. NoRoomError where none of some
+        ways will do."""
         tries = 1 if len(mine) == 1 else MOST_BACK
         grid, free_choice = self.grid.mark(), self.free_choice
         used = {point: set(ways) for point, ways in self.taken.items()}

@@ -29,17 +29,22 @@ class Labels:
     def take_line(self, line: Sequence[Spot], half: float, step: float) -> None:
         """Nothing is put within `half` of a line."""
         spots = [
-            (a[0] + (b[0] - a[0]) * t, a[1] + (b[1] - a[1]) * t) for a, b in pairwise(line)
+            (a[0] + (b[0] - a[0]) * t, a[1] + (b[1] - a[1]) * t)
+            for a, b in pairwise(line)
             for t in np.linspace(0.0, 1.0, max(1, math.ceil(math.dist(a, b) / step)) + 1).tolist()
-        ]  # fmt: skip
+        ]
         self.take((x - half, y - half, x + half, y + half) for x, y in spots)
 
     def put(self, at: Spot, wide: float, tall: float, reaches: Sequence[float], pad: float = 1.0) -> Spot | None:
-        """The lower left corner of a text beside a place, as near as can be; None where there is no room at any reach."""
+        """The lower left corner of a text beside a place, as near as can be; None where there is no room at any
+        reach."""
         far, boxes = max(reaches, default=0.0) + wide + tall + 2 * pad, self._boxes
         near = boxes[
-            (boxes[:, 2] > at[0] - far) & (boxes[:, 3] > at[1] - far) & (boxes[:, 0] < at[0] + far) & (boxes[:, 1] < at[1] + far)
-        ]  # fmt: skip
+            (boxes[:, 2] > at[0] - far)
+            & (boxes[:, 3] > at[1] - far)
+            & (boxes[:, 0] < at[0] + far)
+            & (boxes[:, 1] < at[1] + far)
+        ]
         low, high = near[:, :2], near[:, 2:]
         for reach in reaches:
             for turn in range(TURNS):

@@ -39,8 +39,9 @@ NOTHING = Tip()
 
 @dataclass(frozen=True)
 class Branch:
-    """One segment to lay, from a point that is laid to one that isn't; `weight` is what hangs beyond it, in mm; `turn_deg` the
-    builder's wish for its angle to the limb before, `half_mm` half its thickness, `radius_mm` how tight it may be bent."""
+    """One segment to lay, from a point that is laid to one that isn't; `weight` is what hangs beyond it, in mm;
+    `turn_deg` the builder's wish for its angle to the limb before, `half_mm` half its thickness, `radius_mm` how tight
+    it may be bent."""
 
     segment: str
     start: str
@@ -55,7 +56,8 @@ class Branch:
 
 @dataclass(frozen=True)
 class Reel:
-    """Whole turns of a limb on a peg beside its way: the middle, the turns' radius, how many, and between which lengths along the limb they lie."""
+    """Whole turns of a limb on a peg beside its way: the middle, the turns' radius, how many, and between which lengths
+    along the limb they lie."""
 
     at: Spot
     radius_mm: float
@@ -81,8 +83,8 @@ class Laid:
 
 @dataclass(frozen=True)
 class Leaving:
-    """Where a limb can leave a point: from `at` in a direction, after the points `before`, so much of it `used` by then; what lies within `skip` is the
-    point's own."""
+    """Where a limb can leave a point: from `at` in a direction, after the points `before`, so much of it `used` by
+    then; what lies within `skip` is the point's own."""
 
     before: tuple[Spot, ...]
     at: Spot
@@ -114,7 +116,8 @@ def arc(middle: Spot, radius: float, way: Way, onward: Way) -> list[Spot]:
 
 
 def wound_in(long_mm: float, least_mm: float) -> tuple[tuple[float, int], float]:
-    """((radius, whole turns), how much is wound up) of so much of a limb that bends no tighter than `least_mm`; no turns where it is too short."""
+    """((radius, whole turns), how much is wound up) of so much of a limb that bends no tighter than `least_mm`; no
+    turns where it is too short."""
     radius = max(REEL_RADIUS_MM, least_mm)
     turns = max(math.floor((long_mm - REEL_LEAD_MM) / (2 * math.pi * radius)), 0)
     if not turns:
@@ -221,7 +224,12 @@ class Ways:
                     for onward in (leave.way, (-leave.way[0], -leave.way[1])):
                         if onward != leave.way and aside < self.clear + self._tip_half():
                             continue  # it would lie on its own beginning
-                        if self._leg(turn, onward, left, self.clear) and self._ends(turn, onward, left) and self._bend_clear(corner, leave.way, side) and self._bend_clear(turn, side, onward):  # fmt: skip
+                        if (
+                            self._leg(turn, onward, left, self.clear)
+                            and self._ends(turn, onward, left)
+                            and self._bend_clear(corner, leave.way, side)
+                            and self._bend_clear(turn, side, onward)
+                        ):
                             yield self._made(leave, [(leave.way, far), (side, aside), (onward, left)])
             far += self.step
 
@@ -256,8 +264,9 @@ class Ways:
                 made: list[tuple[Way, float]] = [(out, start + each)]
                 for number in range(1, legs):
                     made += [
-                        (side, pitch if number + 1 < legs else last_pitch), ((out, back)[number % 2], each if number + 1 < legs else last),
-                    ]  # fmt: skip
+                        (side, pitch if number + 1 < legs else last_pitch),
+                        ((out, back)[number % 2], each if number + 1 < legs else last),
+                    ]
                 turn = along(along(leave.at, out, start + (each if legs % 2 == 0 else 0.0)), side, wide)
                 if self._leg(turn, made[-1][0], last, self.clear) and self._ends(turn, made[-1][0], last):
                     yield self._made(leave, made)
@@ -290,7 +299,8 @@ class Ways:
                 yield Laid(found.line, found.corners, found.way, (*found.boxes, box), reel)
 
     def _on_grid(self, leave: Leaving, least: float) -> float:
-        """How far to the first line between squares that is so far on: what turns there lies side by side with others."""
+        """How far to the first line between squares that is so far on: what turns there lies side by side with
+        others."""
         at = leave.at[0] * leave.way[0] + leave.at[1] * leave.way[1]
         return self.grid.up_to(at + least) - at
 

@@ -35,7 +35,8 @@ def extent_of(
     cards: Mapping[str, Box],
     wide_mm: Mapping[str, float] = MappingProxyType({}),
 ) -> Box:
-    """The box round all that lies: limbs, as thick as `wide_mm` says by segment, what lies at their ends, reels, cards."""
+    """The box round all that lies: limbs, as thick as `wide_mm` says by segment, what lies at their ends, reels,
+    cards."""
     halves = {name: wide_mm.get(name, 0.0) / 2 for name in grown.lines}
     boxes = (
         [
@@ -57,7 +58,8 @@ def extent_of(
 
 
 def nearest_mm(grown: Grown, gap: float, asked: Asked) -> float:
-    """The least clear space between two limbs away from where limbs part; the gap at most. Looked at once more, by places along them."""
+    """The least clear space between two limbs away from where limbs part; the gap at most. Looked at once more, by
+    places along them."""
     limbs: dict[Spot, int] = {}
     for line in grown.lines.values():
         for end in (line[0], line[-1]):

@@ -1,8 +1,12 @@
 """What is piled upon a straight side of the trunk: each limb upon what lies there already.
 
-──────────┐         Places along the side (s) grow with the flow, the offset grows away from it, both in mm. A limb rises at its column
-────┐     │         until it is clear of what lies beyond, then turns and goes with the flow; what is too long for the side goes to and
-────●─────●──▷ s    fro, and what hangs at its end goes on, or back over it, where there is more room.
+    ──────────┐
+    ────┐     │
+    ────●─────●──▷ s
+
+Places along the side (s) grow with the flow, the offset grows away from it, both in mm. A limb rises at its column
+until it is clear of what lies beyond, then turns and goes with the flow; what is too long for the side goes to and
+fro, and what hangs at its end goes on, or back over it, where there is more room.
 """
 
 from __future__ import annotations
@@ -53,7 +57,8 @@ class NoWayError(Exception):
 
 @dataclass(frozen=True)
 class Shelf:
-    """One side of a straight piece of the trunk: where it begins, the direction of its flow, the direction away from it, how long it is."""
+    """One side of a straight piece of the trunk: where it begins, the direction of its flow, the direction away from
+    it, how long it is."""
 
     start: Spot
     flow: Way
@@ -85,7 +90,8 @@ class Placed:
 
 @dataclass(frozen=True)
 class End:
-    """Where a limb ends: its place and offset, whether it flows on there (1), came back there (-1) or stands up (0), and how long it lies level there."""
+    """Where a limb ends: its place and offset, whether it flows on there (1), came back there (-1) or stands up (0),
+    and how long it lies level there."""
 
     s: float
     off: float
@@ -95,9 +101,10 @@ class End:
 
 @dataclass
 class Pile:
-    """What lies upon a shelf: how far out it is taken, by place; limbs longer than `overlong_mm` are wound up; a limb is folded in no less than a share
-    `over` of the shelf, and reaches beyond its end for it, unless the shelf is `closed` there. Limbs named in `other` go back over the limb they hang
-    on where they would go on, and the other way round."""
+    """What lies upon a shelf: how far out it is taken, by place; limbs longer than `overlong_mm` are wound up; a limb
+    is folded in no less than a share `over` of the shelf, and reaches beyond its end for it, unless the shelf is
+    `closed` there. Limbs named in `other` go back over the limb they hang on where they would go on, and the other way
+    round."""
 
     shelf: Shelf
     gap: float
@@ -131,8 +138,15 @@ class Pile:
         np.maximum(self.sky[cells], off, out=self.sky[cells])
 
     def hang(
-        self, one: Branch, on: Mapping[str, Sequence[Branch]], s: float, off: float, column: float, flows: bool, begin: Spot | None = None
-    ) -> None:  # fmt: skip
+        self,
+        one: Branch,
+        on: Mapping[str, Sequence[Branch]],
+        s: float,
+        off: float,
+        column: float,
+        flows: bool,
+        begin: Spot | None = None,
+    ) -> None:
         """A limb that hangs at a place and rises at a column, and all that hangs on it."""
         end = self._lay(one, s, off, column, flows, begin)
         on_it = sorted(on.get(one.end, ()), key=lambda more: (reach_of(more, on), more.segment))
@@ -160,7 +174,8 @@ class Pile:
     def _parted(
         self, on_it: list[Branch], onward: float, behind: float, on: Mapping[str, Sequence[Branch]]
     ) -> tuple[list[Branch], list[Branch]]:
-        """(what goes on with the flow, what goes back over the limb it hangs on): half of what fits there whole, what has more room there."""
+        """(what goes on with the flow, what goes back over the limb it hangs on): half of what fits there whole, what
+        has more room there."""
         down, back = list[Branch](), list[Branch]()
         for one in on_it:
             least = max(LEAST_SPAN_MM, 6 * max(one.radius_mm, LEAST_RADIUS_MM) + one.tip.deep_mm)
@@ -254,7 +269,8 @@ class Pile:
         return span, folded
 
     def _straight_on(self, one: Branch, led: list[Spot], s: float, off: float, tip: Tip, half: float) -> End | None:
-        """On with the flow from where it hangs, to and fro where that would reach far beyond the shelf; None where something is in its way."""
+        """On with the flow from where it hangs, to and fro where that would reach far beyond the shelf; None where
+        something is in its way."""
         clear, radius = one.half_mm + self.gap / 2, max(one.radius_mm, LEAST_RADIUS_MM)
         lane, deep = one.long_mm - math.dist(led[0], led[-1]), tip.deep_mm + TIP_CLEAR_MM if tip.wide_mm else clear
         span, folded = self._folded_in(one, s, lane + deep, deep)
@@ -269,8 +285,17 @@ class Pile:
         return lane - wound_in(lane, one.radius_mm)[1] if one.long_mm > self.overlong_mm else lane
 
     def _on(
-        self, one: Branch, begun: list[Spot], corners: list[Spot], column: float, out: float, lane: float, tip: Tip, half: float, bent: bool
-    ) -> End:  # fmt: skip
+        self,
+        one: Branch,
+        begun: list[Spot],
+        corners: list[Spot],
+        column: float,
+        out: float,
+        lane: float,
+        tip: Tip,
+        half: float,
+        bent: bool,
+    ) -> End:
         """Straight on from a column, so much of it; wound up where it is overlong."""
         clear, reel = one.half_mm + self.gap / 2, None
         if one.long_mm > self.overlong_mm:
@@ -291,8 +316,18 @@ class Pile:
         return End(end, out, 1, lane)
 
     def _to_and_fro(
-        self, one: Branch, begun: list[Spot], corner: Spot | None, column: float, out: float, lane: float, span: float, tip: Tip, half: float, radius: float
-    ) -> End:  # fmt: skip
+        self,
+        one: Branch,
+        begun: list[Spot],
+        corner: Spot | None,
+        column: float,
+        out: float,
+        lane: float,
+        span: float,
+        tip: Tip,
+        half: float,
+        radius: float,
+    ) -> End:
         """Folded between its column and the shelf's end: `lane` is left after the first corner."""
         shelf, clear = self.shelf, one.half_mm + self.gap / 2
         pitch = max(2 * clear, 2 * radius, clear + half)

@@ -1,7 +1,7 @@
 """What stays where it lies: a board that is screwed together isn't laid anew since a length changed.
 
-A limb that is pinned keeps its line. Where its length changed, its last piece is longer or shorter by that, and what hangs beyond it is moved
-along; what isn't pinned is laid into what is free round it.
+A limb that is pinned keeps its line. Where its length changed, its last piece is longer or shorter by that, and what
+hangs beyond it is moved along; what isn't pinned is laid into what is free round it.
 """
 
 from __future__ import annotations
@@ -61,7 +61,8 @@ NOTHING_KEPT = Kept()
 
 
 def keep_pins(index: Index, pins: Sequence[Pinned], rooted: Callable[[str], list[Branch]]) -> Kept:
-    """Pinned limbs laid as they lay, tree by tree from each one's first pin on; one that hangs on something that isn't pinned is laid anew."""
+    """Pinned limbs laid as they lay, tree by tree from each one's first pin on; one that hangs on something that isn't
+    pinned is laid anew."""
     here = {pin.segment: pin for pin in pins if pin.segment in index.segments and pin.segment not in index.loops}
     gone = tuple(pin.segment for pin in pins if pin.segment not in index.segments)
     grown = Grown()

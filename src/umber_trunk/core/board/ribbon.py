@@ -2,10 +2,14 @@
 
 Two rows and the turn that joins them close a space on one side; all that hangs there flows to its open side:
 
-     ───●────────●────┐      Limbs are taken from the open side on. Each lies upon what lies there already, so whatever starts further in
-     ←──┘  ←─────┘    │      lies further out, none crosses another, and none closes another's way. How far apart the rows have to be is
-     ←───┐   ←──┐     │      what comes out, not what is asked: the highest pile on the lower row and what hangs from the upper one.
+     ───●────────●────┐
+     ←──┘  ←─────┘    │
+     ←───┐   ←──┐     │
      ────●──────●─────┘
+
+Limbs are taken from the open side on. Each lies upon what lies there already, so whatever starts further in lies
+further out, none crosses another, and none closes another's way. How far apart the rows have to be is what comes out,
+not what is asked: the highest pile on the lower row and what hangs from the upper one.
 
 Places along a row (s) grow with the flow, the offset grows away from the row, both in mm.
 """
@@ -43,9 +47,10 @@ MOST_PASSES = 8
 
 @dataclass(frozen=True)
 class Form:
-    """How a ribbon is folded: the length of its rows, how far the first is pushed in, how tall a limb may stand up, in what share of a row one
-    is folded at least, limbs that lie on the other side than where least lies (what hangs on a limb: that go back over it where others would go on,
-    and the other way round), how far apart its rows are tried first, and how much further than they have to be they may lie, in gaps."""
+    """How a ribbon is folded: the length of its rows, how far the first is pushed in, how tall a limb may stand up, in
+    what share of a row one is folded at least, limbs that lie on the other side than where least lies (what hangs on a
+    limb: that go back over it where others would go on, and the other way round), how far apart its rows are tried
+    first, and how much further than they have to be they may lie, in gaps."""
 
     row_mm: float
     in_mm: float = 0.0
@@ -76,7 +81,8 @@ def ribbon(
     form: Form,
     most_mm2: float = math.inf,
 ) -> Ribbon:
-    """A tree laid, its rows as far apart as what lies between them asks for. NoWayError where that comes to no end, or takes more than `most_mm2`."""
+    """A tree laid, its rows as far apart as what lies between them asks for. NoWayError where that comes to no end, or
+    takes more than `most_mm2`."""
     on: dict[str, list[Branch]] = {}
     for one in rest:
         on.setdefault(one.start, []).append(one)
@@ -110,7 +116,8 @@ def ribbon(
 
 @dataclass
 class _Packed:
-    """The trunk's rows as they lie, and what is piled upon them: by (leg of the trunk, 0 to the north or east, 1 to the south or west)."""
+    """The trunk's rows as they lie, and what is piled upon them: by (leg of the trunk, 0 to the north or east, 1 to the
+    south or west)."""
 
     rows: list[tuple[Spot, Spot]]
     piles: dict[tuple[int, int], Pile]
@@ -230,12 +237,15 @@ class _Laying:
     def _radius_about(self, walked: float) -> float:
         """How wide the trunk turns so far along it: as wide as its thickest part there asks for."""
         near = [
-            one.radius_mm for one, low, high in zip(self.trunk, self.ends, self.ends[1:], strict=False) if high > walked - TURN_MM and low < walked + TURN_MM
-        ]  # fmt: skip
+            one.radius_mm
+            for one, low, high in zip(self.trunk, self.ends, self.ends[1:], strict=False)
+            if high > walked - TURN_MM and low < walked + TURN_MM
+        ]
         return max([LEAST_RADIUS_MM, *near])
 
     def _pile(self, rows: Sequence[tuple[Spot, Spot]], leg: int, side: int, a: Spot, b: Spot) -> Pile:
-        """One side of a leg, flowing to the open end of what it bounds: to the north side 0, to the south 1; beside upright legs outward alone."""
+        """One side of a leg, flowing to the open end of what it bounds: to the north side 0, to the south 1; beside
+        upright legs outward alone."""
         if leg % 2:
             out = EAST if (leg // 2) % 2 == 0 else WEST
             up = out if side == 0 else (-out[0], -out[1])
@@ -294,8 +304,8 @@ class _Laying:
                 pile.raise_to(at - radius - self.gap, at + radius + self.gap, 2 * radius + self.gap)
 
     def _hang(self, made: _Packed, spots: Sequence[Spot]) -> None:
-        """Every limb of the trunk, where less lies; upon each shelf from the end of its flow on. What hangs on an upright leg lies upon the row below
-        it, further in than all of that row, or outside."""
+        """Every limb of the trunk, where less lies; upon each shelf from the end of its flow on. What hangs on an
+        upright leg lies upon the row below it, further in than all of that row, or outside."""
         load = {key: np.zeros(len(pile.sky)) for key, pile in made.piles.items()}
         units: dict[tuple[int, int], list[tuple[float, float, int, Branch]]] = {key: [] for key in made.piles}
         for number, point in enumerate(self.points):

@@ -62,8 +62,8 @@ class Block:
 
 
 def block_of(tree: Tree, asked: Asked, work: int) -> Block:
-    """A tree in as little room as is found: rows of several lengths and limbs on either side, changed a little at a time from the best; straight
-    limbs where nothing goes."""
+    """A tree in as little room as is found: rows of several lengths and limbs on either side, changed a little at a
+    time from the best; straight limbs where nothing goes."""
     if tree.lone:
         return spread_block(tree, asked)
     found: list[Search] = []
@@ -85,8 +85,8 @@ def spread_block(tree: Tree, asked: Asked) -> Block:
 
 
 class Search:
-    """Ways to fold one tree: some shapes of each trunk first, then the best of them changed; one that is a little worse is gone on from now and then
-    (simulated annealing, S. Kirkpatrick and others, 1983)."""
+    """Ways to fold one tree: some shapes of each trunk first, then the best of them changed; one that is a little worse
+    is gone on from now and then (simulated annealing, S. Kirkpatrick and others, 1983)."""
 
     def __init__(self, tree: Tree, asked: Asked, work: float, seed: int = 0) -> None:
         self.tree, self.asked, self.left, self.work = tree, asked, work, work
@@ -108,7 +108,8 @@ class Search:
 
     @property
     def longer(self) -> int:
-        """How much longer a small tree that takes much room is searched for, and one that could lie on the board but doesn't yet."""
+        """How much longer a small tree that takes much room is searched for, and one that could lie on the board but
+        doesn't yet."""
         hopes = self.could and not self.fits
         return 4 if hopes or (self.least > POOR and len(self.tree.all) < FEW) else 1
 
@@ -198,7 +199,8 @@ class Search:
         return block.wide + 2 * MARGIN_MM <= board.width_mm and block.tall + 2 * MARGIN_MM <= board.height_mm
 
     def _score(self, block: Block) -> float:
-        """Less is better: room beside what is needed, a little for each fold, more the further it goes beyond the board."""
+        """Less is better: room beside what is needed, a little for each fold, more the further it goes beyond the
+        board."""
         wide, tall = block.wide + 2 * MARGIN_MM, block.tall + 2 * MARGIN_MM
         turns: dict[str, int] = dict.fromkeys(block.grown.lines, -1) | dict.fromkeys(block.trunk, 0)
         for name, _ in block.grown.folds:

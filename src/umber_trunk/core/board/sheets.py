@@ -1,7 +1,9 @@
-"""Which sheets a board is printed on: only where something lies, each row of sheets moved to what lies in it, as few as there can be.
+"""Which sheets a board is printed on: only where something lies, each row of sheets moved to what lies in it, as few as
+there can be.
 
-For every way up and every height the rows could begin at, each row is covered from its left: a sheet begins where the first thing does that no
-sheet covers yet (which is the fewest for one row). Columns are tried likewise. Of all the one with the fewest sheets is taken.
+For every way up and every height the rows could begin at, each row is covered from its left: a sheet begins where the
+first thing does that no sheet covers yet (which is the fewest for one row). Columns are tried likewise. Of all the one
+with the fewest sheets is taken.
 """
 
 from __future__ import annotations
@@ -52,13 +54,15 @@ class Sheets:
 
 
 def sheets_of(made: Drawing, sheet: str, overlap_mm: float) -> Sheets:
-    """The sheets for a board on a paper by name. InputError where it isn't known, or the board is too long for a single one."""
+    """The sheets for a board on a paper by name. InputError where it isn't known, or the board is too long for a single
+    one."""
     if sheet not in SHEET_NAMES:
         raise InputError(f"“{sheet}” is no sheet known here: {', '.join(SHEET_NAMES)}.")
     whole = (made.width_mm + 2 * EDGE_MM, made.height_mm + 2 * EDGE_MM + FOOT_MM)
     if sheet == "single" and max(whole) > MOST_MM:
         raise InputError(
-            f"The board takes {whole[0]:.0f} × {whole[1]:.0f} mm, and one sheet is {MOST_MM:.0f} mm long at most: print it on a roll or on several sheets."
+            f"The board takes {whole[0]:.0f} × {whole[1]:.0f} mm, and one sheet is {MOST_MM:.0f} mm long at most: "
+            "print it on a roll or on several sheets."
         )
     if sheet in ("roll", "single"):
         page = (min(whole[0], MOST_MM), min(whole[1], MOST_MM))
@@ -123,7 +127,8 @@ def _in_rows(boxes: Sequence[Box], wide: float, tall: float, overlap: float) -> 
 
 
 def _cover(spans: Sequence[tuple[float, float]], wide: float, overlap: float) -> list[float]:
-    """Left edges of as few sheets as cover spans sorted by their beginning, neighbours sharing the overlap where something goes on."""
+    """Left edges of as few sheets as cover spans sorted by their beginning, neighbours sharing the overlap where
+    something goes on."""
     lefts: list[float] = []
     reached = -math.inf
     for low, high in spans:

@@ -1,8 +1,9 @@
-"""A layout that always exists: every limb straight, each branch in a wedge of its own, on as large a board as that takes.
+"""A layout that always exists: every limb straight, each branch in a wedge of its own, on as large a board as that
+takes.
 
-From the point that halves the leaves every branch gets a share of the full turn by its leaves, and each segment goes along the
-middle of its wedge. A wedge of half a turn or less holds all that starts inside it, so that no two limbs meet (the
-equal-angle drawing of trees, C. Meacham, in J. Felsenstein, Inferring Phylogenies, 2004).
+From the point that halves the leaves every branch gets a share of the full turn by its leaves, and each segment goes
+along the middle of its wedge. A wedge of half a turn or less holds all that starts inside it, so that no two limbs meet
+(the equal-angle drawing of trees, C. Meacham, in J. Felsenstein, Inferring Phylogenies, 2004).
 """
 
 from __future__ import annotations

@@ -19,10 +19,17 @@ def board_svg(drawing: Drawing) -> str:
     """The whole drawing. Each layer is a <g id="layer-…">; each limb a <polyline class="limb" data-segment="…">."""
     width, height = drawing.width_mm, drawing.height_mm
     wide, tall = width + 2 * MARGIN_MM, height + 2 * MARGIN_MM
-    svg = Element("svg", {
-        "xmlns": "http://www.w3.org/2000/svg", "width": f"{wide:.3f}mm", "height": f"{tall:.3f}mm", "viewBox": f"0 0 {wide:.3f} {tall:.3f}",
-        "font-family": "B612, sans-serif", "fill": "none",
-    })  # fmt: skip
+    svg = Element(
+        "svg",
+        {
+            "xmlns": "http://www.w3.org/2000/svg",
+            "width": f"{wide:.3f}mm",
+            "height": f"{tall:.3f}mm",
+            "viewBox": f"0 0 {wide:.3f} {tall:.3f}",
+            "font-family": "B612, sans-serif",
+            "fill": "none",
+        },
+    )
     groups = {layer: SubElement(svg, "g", {"id": f"layer-{layer}", "stroke": INK[layer]}) for layer in LAYERS}
 
     def at(x: float, y: float) -> str:
@@ -55,7 +62,17 @@ def board_svg(drawing: Drawing) -> str:
             )
         else:
             x, y = at(*shape.at).split(",")
-            SubElement(group, "text", {"x": x, "y": y, "font-size": f"{shape.tall_mm:g}", "fill": shape.ink or INK[shape.layer], "stroke": "none"}).text = shape.text  # fmt: skip
+            SubElement(
+                group,
+                "text",
+                {
+                    "x": x,
+                    "y": y,
+                    "font-size": f"{shape.tall_mm:g}",
+                    "fill": shape.ink or INK[shape.layer],
+                    "stroke": "none",
+                },
+            ).text = shape.text
     return tostring(svg, encoding="unicode", xml_declaration=True) + "\n"
 
 

@@ -15,8 +15,8 @@ MOST_TRUNKS = 5
 
 @dataclass(frozen=True)
 class Tree:
-    """One tree: ways that can be its trunk, for each what lies at its beginning, and the segments beside it in an order in which
-    each hangs on what is laid; `lone`: a point without segments."""
+    """One tree: ways that can be its trunk, for each what lies at its beginning, and the segments beside it in an order
+    in which each hangs on what is laid; `lone`: a point without segments."""
 
     trunks: list[list[Branch]]
     firsts: list[Tip]
@@ -37,7 +37,8 @@ class Tree:
 def trees_in(
     index: Index, tips: Mapping[str, Tip], spine: Sequence[str], wide_mm: Mapping[str, float], bend_times: float
 ) -> list[Tree]:
-    """Every tree of a harness, its `spine` (points) among its trunks; `wide_mm`: how thick limbs are, by segment; bent no tighter than `bend_times` that."""
+    """Every tree of a harness, its `spine` (points) among its trunks; `wide_mm`: how thick limbs are, by segment; bent
+    no tighter than `bend_times` that."""
     near = _near_in(index)
     found = []
     for root in [point for point, (_, segment, _) in index.parents.items() if not segment]:
@@ -62,7 +63,8 @@ def trees_in(
 def rooted(
     index: Index, root: str, tips: Mapping[str, Tip], wide_mm: Mapping[str, float], bend_times: float
 ) -> list[Branch]:
-    """All segments of the tree a point is in, each from the side that is nearer to it, in an order in which each hangs on those before."""
+    """All segments of the tree a point is in, each from the side that is nearer to it, in an order in which each hangs
+    on those before."""
     return _branches(index, _near_in(index), [root], tips, wide_mm, bend_times)[1]
 
 
@@ -121,7 +123,8 @@ def _along_way(near: Near, way: Sequence[str]) -> list[str]:
 
 
 def _other_ways(index: Index, near: Near, longest: Sequence[str]) -> list[list[str]]:
-    """Other ways from end to end that could be the trunk, the longest first: from both ends of the longest to every other, if they aren't short."""
+    """Other ways from end to end that could be the trunk, the longest first: from both ends of the longest to every
+    other, if they aren't short."""
     found: list[tuple[float, list[str]]] = []
     for start in (longest[0], longest[-1]):
         far = _far_from(index, near, start)

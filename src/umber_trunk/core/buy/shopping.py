@@ -1,7 +1,8 @@
-"""What to buy for so many units: conductors, cables, parts, coverings, labels and test pieces, with spares, less what is there.
+"""What to buy for so many units: conductors, cables, parts, coverings, labels and test pieces, with spares, less what
+is there.
 
-Spares by rule: a share of what is needed, at least so many, and the sample pieces that each tool's set-up takes. Bought in whole
-packs where a part is sold in packs.
+Spares by rule: a share of what is needed, at least so many, and the sample pieces that each tool's set-up takes. Bought
+in whole packs where a part is sold in packs.
 """
 
 from __future__ import annotations
@@ -35,7 +36,8 @@ NOBODY = "supplier open"
 
 @dataclass(frozen=True)
 class Spares:
-    """How much more than needed: a share, and at least so many of what is counted. `samples` crimps are pulled apart at each set-up."""
+    """How much more than needed: a share, and at least so many of what is counted. `samples` crimps are pulled apart at
+    each set-up."""
 
     percent: float = 3.0
     least: int = 1
@@ -48,9 +50,10 @@ class Spares:
 
 @dataclass(frozen=True)
 class Buy:
-    """One line: `needed` with `test` for set-ups, `spare` on top, `have` on the shelf, `buy` in whole packs. Counts in pieces, lengths in
-    m by `unit`; price and mass of what is bought. A length has to be had in one piece: `longest_m` is the longest that is bought, and what
-    is on the shelf in shorter ones isn't counted. `priced` is False where nobody has said what it costs."""
+    """One line: `needed` with `test` for set-ups, `spare` on top, `have` on the shelf, `buy` in whole packs. Counts in
+    pieces, lengths in m by `unit`; price and mass of what is bought. A length has to be had in one piece: `longest_m`
+    is the longest that is bought, and what is on the shelf in shorter ones isn't counted. `priced` is False where
+    nobody has said what it costs."""
 
     what: str
     id: str
@@ -86,8 +89,8 @@ def shopping(
     have: Mapping[str, float] | None = None,
     wanted: Wanted = always,
 ) -> list[Buy]:
-    """All there is to buy, by supplier, then kind. `coils` are on the shelf, `have` counts of parts by their id there. InputError while a
-    wire's size is open."""
+    """All there is to buy, by supplier, then kind. `coils` are on the shelf, `have` counts of parts by their id there.
+    InputError while a wire's size is open."""
     rule = spares or Spares()
     counted, metres, tests = _parts(results, units, rule)
     shelf = results.shelf
@@ -95,7 +98,11 @@ def shopping(
     rows = []
     for part_id, count in {**dict.fromkeys(tests, 0.0), **counted}.items():
         if part_id not in metres:
-            rows.append(_line(shelf.named(part_id), part_id, "pcs", count, tests.get(part_id, 0.0), rule, held.get(part_id, 0.0)))  # fmt: skip
+            rows.append(
+                _line(
+                    shelf.named(part_id), part_id, "pcs", count, tests.get(part_id, 0.0), rule, held.get(part_id, 0.0)
+                )
+            )
     for part_id, lengths in metres.items():
         rows.append(_lengths(shelf.named(part_id), part_id, lengths, rule, held.get(part_id, 0.0)))
     rows += _fuses(results, units, rule, held)
@@ -103,7 +110,25 @@ def shopping(
     many = float(units * LABELS_PER_WIRE * len({piece.wire for piece in pieces(results, 1)}))
     spare = float(max(math.ceil(many * rule.percent / 100), rule.least))
     labelled = min(held.get("label", 0.0), many + spare)
-    rows.append(Buy("label", "label", "printed label", "pcs", many, 0.0, spare, labelled, many + spare - labelled, 0.0, 0, 0.0, 0.0, NOBODY, priced=False))  # fmt: skip
+    rows.append(
+        Buy(
+            "label",
+            "label",
+            "printed label",
+            "pcs",
+            many,
+            0.0,
+            spare,
+            labelled,
+            many + spare - labelled,
+            0.0,
+            0,
+            0.0,
+            0.0,
+            NOBODY,
+            priced=False,
+        )
+    )
     return sorted(rows, key=lambda row: (row.supplier == NOBODY, row.supplier, row.what, -area_of(row.id), row.name))
 
 
@@ -196,16 +221,44 @@ def _line(part: Base | None, part_id: str, unit: str, needed: float, test: float
 
 
 def _bought(
-    part: Base | None, part_id: str, name: str, unit: str, needed: float, test: float, spare: float, have: float, buy: float, pack: float, packs: int, **more: Any,
-) -> Buy:  # fmt: skip
+    part: Base | None,
+    part_id: str,
+    name: str,
+    unit: str,
+    needed: float,
+    test: float,
+    spare: float,
+    have: float,
+    buy: float,
+    pack: float,
+    packs: int,
+    **more: Any,
+) -> Buy:
     price, mass = (part.price, part.mass_g) if part is not None else (0.0, 0.0)
     kind = str(getattr(part, "kind", "part"))
-    return Buy(kind, part_id, name, unit, needed, test, spare, have, buy, pack, packs, buy * price, buy * mass / 1e3, (part.supplier if part else "") or NOBODY, priced=price > 0, **more)  # fmt: skip
+    return Buy(
+        kind,
+        part_id,
+        name,
+        unit,
+        needed,
+        test,
+        spare,
+        have,
+        buy,
+        pack,
+        packs,
+        buy * price,
+        buy * mass / 1e3,
+        (part.supplier if part else "") or NOBODY,
+        priced=price > 0,
+        **more,
+    )
 
 
 def _lengths(part: Base | None, part_id: str, lengths: Sequence[float], rule: Spares, have: float) -> Buy:
-    """What is cut from a length: shrink, braid, tube, tape. The shelf's metres are taken for one piece; packs are filled piece by piece, except
-    with tape, which may be joined."""
+    """What is cut from a length: shrink, braid, tube, tape. The shelf's metres are taken for one piece; packs are
+    filled piece by piece, except with tape, which may be joined."""
     name = part.name if part is not None else part_id
     pack = part.pack if part is not None else 0.0
     joined = isinstance(part, Tape)
@@ -232,8 +285,8 @@ def _lengths(part: Base | None, part_id: str, lengths: Sequence[float], rule: Sp
 
 
 def _in_packs(lengths: Sequence[float], more: float, pack: float) -> tuple[float, int, str]:
-    """(metres to buy, packs, what to ask for) for lengths each in one piece, m, and spare that may lie in several; no packs where none holds
-    the longest, or the part is not sold in them (`pack` 0)."""
+    """(metres to buy, packs, what to ask for) for lengths each in one piece, m, and spare that may lie in several; no
+    packs where none holds the longest, or the part is not sold in them (`pack` 0)."""
     longest = max(lengths, default=0.0)
     if pack and longest > pack:
         return sum(lengths) + more, 0, f"a pack holds {pack:g} m: ask for one piece of {longest:.2f} m"
@@ -257,8 +310,8 @@ def _packs(lengths: Iterable[float], pack: float) -> int:
 
 
 def _wires(results: Results, units: int, rule: Spares, coils: Sequence[Coil], wanted: Wanted) -> list[Buy]:
-    """Conductors by size, metal and colour and cables by part, sample pieces counted in. What the shelf has is cut as the coils are planned:
-    each wire in one piece; what runs short is bought whole."""
+    """Conductors by size, metal and colour and cables by part, sample pieces counted in. What the shelf has is cut as
+    the coils are planned: each wire in one piece; what runs short is bought whole."""
     plant, shelf = results.figures.solution.plant, results.shelf
     by: dict[tuple[str, str, str], list[Piece]] = defaultdict(list)
     for piece in pieces(results, units):
@@ -266,12 +319,18 @@ def _wires(results: Results, units: int, rule: Spares, coils: Sequence[Coil], wa
     tested: dict[tuple[str, str, str], list[Piece]] = defaultdict(list)
     for piece in sample_pieces(results, rule.samples):
         tested[piece.size, piece.metal, piece.colour].append(piece)
-    specs = {(f.shown_size, plant.conductors[f.row].metal.id): plant.conductors[f.row] for f in results.figures.wires.values()}  # fmt: skip
+    specs = {
+        (f.shown_size, plant.conductors[f.row].metal.id): plant.conductors[f.row]
+        for f in results.figures.wires.values()
+    }
     cut = [*(p for mine in by.values() for p in mine), *(p for mine in tested.values() for p in mine)]
     plan = plan_cuts(coils, cut, wanted=wanted) if coils else None
     left = dict(plan.left_m) if plan is not None else {}
     short = set(map(id, plan.short)) if plan is not None else set()
-    names = {decision.wire: f"{decision.wire} in place of {decision.was} ({decision.who})" for decision in results.design.decisions}  # fmt: skip
+    names = {
+        decision.wire: f"{decision.wire} in place of {decision.was} ({decision.who})"
+        for decision in results.design.decisions
+    }
     rows = []
     for (size, metal, colour), mine in by.items():
         tests = tested[size, metal, colour]
@@ -291,9 +350,24 @@ def _wires(results: Results, units: int, rule: Spares, coils: Sequence[Coil], wa
         cable = shelf.named(size)
         if cable is not None:
             bought, packs, note = _in_packs(missing, more, cable.pack)
-            rows.append(_bought(cable, size, cable.name, *amounts, bought, cable.pack, packs, decided=decided, longest_m=longest, note=note))  # fmt: skip
+            rows.append(
+                _bought(
+                    cable,
+                    size,
+                    cable.name,
+                    *amounts,
+                    bought,
+                    cable.pack,
+                    packs,
+                    decided=decided,
+                    longest_m=longest,
+                    note=note,
+                )
+            )
             continue
-        made = specs.get((size, metal)) or conductor(size, metal, results.design.project.make, results.design.project.jacket)  # fmt: skip
+        made = specs.get((size, metal)) or conductor(
+            size, metal, results.design.project.make, results.design.project.jacket
+        )
         mass = buy * made.kg_per_m
         name = f"{show_size(size)} {made.metal.name}, {made.make.name}, {made.jacket.name}, {colour or 'any colour'}"
         price = made.metal.price_per_kg
@@ -313,10 +387,44 @@ def shopping_rows(buys: Sequence[Buy]) -> list[Row]:
     """The list as a table, with a total under each supplier."""
     rows: list[Row] = [["supplier", "what", "id", "name", "unit", "needed", "for set-up", "spare", "on the shelf", "buy", "packs", "price", "mass (kg)", "note"]]  # fmt: skip
     for at, one in enumerate(buys):
-        rows.append([one.supplier, one.what, one.id, one.name, one.unit, _neat(one, one.needed), _neat(one, one.test), _neat(one, one.spare), _neat(one, one.have), _neat(one, one.buy), one.packs or None, round(one.price, 2) if one.priced or one.buy <= 0 else None, round(one.mass_kg, 3), one.told])  # fmt: skip
+        rows.append(
+            [
+                one.supplier,
+                one.what,
+                one.id,
+                one.name,
+                one.unit,
+                _neat(one, one.needed),
+                _neat(one, one.test),
+                _neat(one, one.spare),
+                _neat(one, one.have),
+                _neat(one, one.buy),
+                one.packs or None,
+                round(one.price, 2) if one.priced or one.buy <= 0 else None,
+                round(one.mass_kg, 3),
+                one.told,
+            ]
+        )
         if at + 1 == len(buys) or buys[at + 1].supplier != one.supplier:
             mine = [row for row in buys if row.supplier == one.supplier]
-            rows.append([one.supplier, "total", "", "", "", None, None, None, None, None, None, round(sum(row.price for row in mine), 2), round(sum(row.mass_kg for row in mine), 3), unpriced(mine)])  # fmt: skip
+            rows.append(
+                [
+                    one.supplier,
+                    "total",
+                    "",
+                    "",
+                    "",
+                    None,
+                    None,
+                    None,
+                    None,
+                    None,
+                    None,
+                    round(sum(row.price for row in mine), 2),
+                    round(sum(row.mass_kg for row in mine), 3),
+                    unpriced(mine),
+                ]
+            )
     return rows
 
 

@@ -13,17 +13,38 @@ from umber_trunk.core.results import Results
 def shopping_sheet(results: Results, buys: Sequence[Buy], units: int) -> Printed:
     """The shopping list as it is printed, with the decisions it rests on."""
     rows = tuple(
-        (row[0] if row[1] == "total" else "", str(row[1]), str(row[3]), _amount(row[9], row[4]), "" if row[10] is None else str(row[10]), "open" if row[11] is None else f"{row[11]:.2f}", f"{row[12]:.3f}", TICK)
+        (
+            row[0] if row[1] == "total" else "",
+            str(row[1]),
+            str(row[3]),
+            _amount(row[9], row[4]),
+            "" if row[10] is None else str(row[10]),
+            "open" if row[11] is None else f"{row[11]:.2f}",
+            f"{row[12]:.3f}",
+            TICK,
+        )
         for row in shopping_rows(buys)[1:]
-    )  # fmt: skip
-    table = PaperTable(("Supplier", "What", "Name", "Buy", "Packs", "Price", "kg", ""), (0.14, 0.1, 0.44, 0.09, 0.06, 0.07, 0.06, 0.04), (3, 4, 5, 6), tuple(tuple(str(cell) for cell in row) for row in rows))  # fmt: skip
+    )
+    table = PaperTable(
+        ("Supplier", "What", "Name", "Buy", "Packs", "Price", "kg", ""),
+        (0.14, 0.1, 0.44, 0.09, 0.06, 0.07, 0.06, 0.04),
+        (3, 4, 5, 6),
+        tuple(tuple(str(cell) for cell in row) for row in rows),
+    )
     tables = [table]
     notes = [(str(row[3] or f"{row[0]}, total"), str(row[13])) for row in shopping_rows(buys)[1:] if row[13]]
     if notes:
         tables.append(PaperTable(("Of", "Note"), (0.4, 0.6), (), tuple(notes)))
     if results.design.decisions:
         decided = decision_rows(results.design)
-        tables.append(PaperTable(tuple(str(cell).capitalize() for cell in decided[0]), (0.1, 0.2, 0.2, 0.2, 0.3), (), tuple(tuple(str(cell) for cell in row) for row in decided[1:])))  # fmt: skip
+        tables.append(
+            PaperTable(
+                tuple(str(cell).capitalize() for cell in decided[0]),
+                (0.1, 0.2, 0.2, 0.2, 0.3),
+                (),
+                tuple(tuple(str(cell) for cell in row) for row in decided[1:]),
+            )
+        )
     state = f"for {units} units, with spares and test pieces, less what is on the shelf"
     return Printed(f"{results.design.project.name}: to buy", state, True, tuple(tables))
 

@@ -209,9 +209,16 @@ def makes() -> dict[str, Make]:
             for metal, column in row["resistance_ohm_km"].items()
         }
         found[key] = Make(
-            key, row["name"], row["lay"], row["fill"], row["strand_mm"],
-            tuple((area, wall) for area, wall in row["wall_mm"]), tables, row["source"], row.get("ageing", False),
-        )  # fmt: skip
+            key,
+            row["name"],
+            row["lay"],
+            row["fill"],
+            row["strand_mm"],
+            tuple((area, wall) for area, wall in row["wall_mm"]),
+            tables,
+            row["source"],
+            row.get("ageing", False),
+        )
     return found
 
 

@@ -39,8 +39,8 @@ class Between(Frozen):
 
 
 class Base(Frozen):
-    """What every part has. `source` says where its figures come from; `pack` is how many, or how many metres, are sold together, 0
-    for any number; `supplier` who sells it."""
+    """What every part has. `source` says where its figures come from; `pack` is how many, or how many metres, are sold
+    together, 0 for any number; `supplier` who sells it."""
 
     id: Id
     name: Text
@@ -62,7 +62,8 @@ class Crimp(Frozen):
 
 
 class Crimped(Base):
-    """What is crimped on a conductor: areas it takes, how far to strip, with what it is closed. `crimps` are kept by their area."""
+    """What is crimped on a conductor: areas it takes, how far to strip, with what it is closed. `crimps` are kept by
+    their area."""
 
     area_mm2: Between
     strip_mm: Length
@@ -108,8 +109,8 @@ class Cavity(Frozen):
 class Housing(Base):
     """A connector body. `contacts` are what goes into it; with screw or spring clamps `clamp` names them. `wire_mm` is
     what its rear grommet's bores or its gland seal on. `derating` is (share of cavities loaded, share of the rated
-    current) as its sheet has it. `mates` are the ids it plugs into; an empty tuple means any of its family with its key.
-    `assembly` is how its own parts go together once all wires are in."""
+    current) as its sheet has it. `mates` are the ids it plugs into; an empty tuple means any of its family with its
+    key. `assembly` is how its own parts go together once all wires are in."""
 
     kind: Literal["housing"] = "housing"
     form: Literal["plug", "receptacle", "genderless"]
@@ -159,8 +160,8 @@ class Blank(Base):
 
 
 class Lug(Crimped):
-    """A ring lug: the stud it is for, its tongue's width, the flat that bolts down, its barrel. How it is lined says whether
-    shrink or solder is part of it; an adhesive lining is never pierced."""
+    """A ring lug: the stud it is for, its tongue's width, the flat that bolts down, its barrel. How it is lined says
+    whether shrink or solder is part of it; an adhesive lining is never pierced."""
 
     kind: Literal["lug"] = "lug"
     stud_mm: Length
@@ -234,8 +235,8 @@ class Boot(Base):
 
 
 class Shrink(Base):
-    """Heat-shrink: bore as supplied and recovered, wall once recovered, how much shorter it gets, how much of it has to lie on
-    what it grips. Sold by length: mass and price are of a metre, as of braid, tube and tape."""
+    """Heat-shrink: bore as supplied and recovered, wall once recovered, how much shorter it gets, how much of it has to
+    lie on what it grips. Sold by length: mass and price are of a metre, as of braid, tube and tape."""
 
     kind: Literal["shrink"] = "shrink"
     supplied_mm: Length
@@ -253,8 +254,8 @@ class Shrink(Base):
 
 
 class Braid(Base):
-    """Expanding braid: the bores it takes, its wall, and the bore and strand angle at which its length is sold. An angle left
-    out is the one at which the widest bore brings the strands to 75°."""
+    """Expanding braid: the bores it takes, its wall, and the bore and strand angle at which its length is sold. An
+    angle left out is the one at which the widest bore brings the strands to 75°."""
 
     kind: Literal["braid"] = "braid"
     bore_mm: Between
@@ -264,7 +265,8 @@ class Braid(Base):
 
 
 class Tube(Base):
-    """Corrugated tube: what it takes, its outside, the least radius it bends to; one with a slit goes on from the side."""
+    """Corrugated tube: what it takes, its outside, the least radius it bends to; one with a slit goes on from the
+    side."""
 
     kind: Literal["tube"] = "tube"
     bore_mm: Length
@@ -336,12 +338,50 @@ class Tool(Base):
 
 
 Part = Annotated[
-    Contact | Housing | Seal | Blank | Lug | Splice | Ferrule | Clamp | Block | Gland | Boot | Shrink | Braid | Tube | Tape | Grommet | Holder | CablePart | Tool,
+    Contact
+    | Housing
+    | Seal
+    | Blank
+    | Lug
+    | Splice
+    | Ferrule
+    | Clamp
+    | Block
+    | Gland
+    | Boot
+    | Shrink
+    | Braid
+    | Tube
+    | Tape
+    | Grommet
+    | Holder
+    | CablePart
+    | Tool,
     Field(discriminator="kind"),
-]  # fmt: skip
+]
 PART: TypeAdapter[Part] = TypeAdapter(Part)
 KINDS: dict[str, type[Base]] = {
     model.model_fields["kind"].default: model
-    for model in (Contact, Housing, Seal, Blank, Lug, Splice, Ferrule, Clamp, Block, Gland, Boot, Shrink, Braid, Tube, Tape, Grommet, Holder, CablePart, Tool)
-}  # fmt: skip
+    for model in (
+        Contact,
+        Housing,
+        Seal,
+        Blank,
+        Lug,
+        Splice,
+        Ferrule,
+        Clamp,
+        Block,
+        Gland,
+        Boot,
+        Shrink,
+        Braid,
+        Tube,
+        Tape,
+        Grommet,
+        Holder,
+        CablePart,
+        Tool,
+    )
+}
 """Kind → its model."""

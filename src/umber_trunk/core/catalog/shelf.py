@@ -42,8 +42,8 @@ CARRYINGS = 8
 
 
 class Shelf:
-    """The parts a design can be made of, a value: nothing is put on it once it is made. `carrying` gives another, with the copies a design
-    carries in front; what was made of a shelf stays as it was when the shop's catalogue changes."""
+    """The parts a design can be made of, a value: nothing is put on it once it is made. `carrying` gives another, with
+    the copies a design carries in front; what was made of a shelf stays as it was when the shop's catalogue changes."""
 
     def __init__(self, parts: Iterable[Part], carried: Iterable[Part] = (), under: Shelf | None = None) -> None:
         """`parts`, the `carried` in front of them. `under` is the shelf this one was made of."""
@@ -117,21 +117,34 @@ class Shelf:
 
 @lru_cache(maxsize=64)
 def face_of_block(block: Block) -> Housing:
-    """A terminal block as the face it has: rows by letter from the top, columns by number from the left: A1, A2 … B1."""
+    """A terminal block as the face it has: rows by letter from the top, columns by number from the left: A1, A2 …
+    B1."""
     pitch = block.pitch_mm
     places = [
         Cavity(
-            label=f"{chr(ord('A') + row)}{column + 1}", x_mm=(column - (block.columns - 1) / 2) * pitch,
+            label=f"{chr(ord('A') + row)}{column + 1}",
+            x_mm=(column - (block.columns - 1) / 2) * pitch,
             y_mm=((block.rows - 1) / 2 - row) * BLOCK_ROW_MM,
         )
         for row in range(block.rows)
         for column in range(block.columns)
-    ]  # fmt: skip
+    ]
     return Housing(
-        id=block.id, name=block.name, family=block.family, source=block.source, price=block.price, mass_g=block.mass_g, limit_c=block.limit_c,
-        form="genderless", contacts="clamp", clamp=block.clamp, width_mm=block.columns * pitch + 4, height_mm=block.rows * BLOCK_ROW_MM + 6,
-        cavities=tuple(places), keyed=False,
-    )  # fmt: skip
+        id=block.id,
+        name=block.name,
+        family=block.family,
+        source=block.source,
+        price=block.price,
+        mass_g=block.mass_g,
+        limit_c=block.limit_c,
+        form="genderless",
+        contacts="clamp",
+        clamp=block.clamp,
+        width_mm=block.columns * pitch + 4,
+        height_mm=block.rows * BLOCK_ROW_MM + 6,
+        cavities=tuple(places),
+        keyed=False,
+    )
 
 
 @cache
@@ -147,5 +160,6 @@ def shop_shelf(parts: Iterable[Part]) -> Shelf:
 
 
 def shelf_for(design: Carries, shelf: Shelf | None) -> Shelf:
-    """What a design is made of: the copies it carries, then what is on this shelf, the parts that ship where none is given."""
+    """What a design is made of: the copies it carries, then what is on this shelf, the parts that ship where none is
+    given."""
     return (shelf or generic()).carrying(design.parts)

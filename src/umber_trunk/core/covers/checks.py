@@ -13,7 +13,8 @@ FAULT, WARNING = Severity.FAULT, Severity.WARNING
 
 
 def check_covers(results: Results) -> Iterator[Finding]:
-    """Everything to say of coverings and of how tightly limbs are bent; nothing is worked out where there are neither."""
+    """Everything to say of coverings and of how tightly limbs are bent; nothing is worked out where there are
+    neither."""
     if not any(segment.covers or segment.bends for segment in results.design.segments):
         return
     index = index_of(results.design)

@@ -27,15 +27,20 @@ BRAID_BEND = TAPE_BEND = 3.0
 WRAP_M, WRAP_WIDE_MM, WRAP_THICK_MM = 0.06, 19.0, 0.26
 """A wrap over a breakout: how much of the limb it takes, and the usual tape."""
 KINDS: dict[CoverKind, type[Base]] = {
-    CoverKind.SLEEVE: Braid, CoverKind.TUBE: Tube, CoverKind.TAPE: Tape, CoverKind.SHRINK: Shrink, CoverKind.GROMMET: Grommet, CoverKind.CLAMP: Holder,
-}  # fmt: skip
+    CoverKind.SLEEVE: Braid,
+    CoverKind.TUBE: Tube,
+    CoverKind.TAPE: Tape,
+    CoverKind.SHRINK: Shrink,
+    CoverKind.GROMMET: Grommet,
+    CoverKind.CLAMP: Holder,
+}
 
 
 @dataclass(frozen=True)
 class CoverPlan:
-    """One covering. Diameters in mm: what it lies on from `inside_low_mm` to `inside_high_mm`, the widest it passes on its
-    way, its outside; lengths in m: what it covers with its overhangs, what to cut. `problems` say what doesn't hold and what
-    would do; `proposed`: the part is the program's."""
+    """One covering. Diameters in mm: what it lies on from `inside_low_mm` to `inside_high_mm`, the widest it passes on
+    its way, its outside; lengths in m: what it covers with its overhangs, what to cut. `problems` say what doesn't hold
+    and what would do; `proposed`: the part is the program's."""
 
     segment: str
     id: str
@@ -196,27 +201,77 @@ class _Dresser:
         if collars:
             ring = self._collar(outside)
             collar = ring.id if ring else ""
-            notes.append(f"{collars} shrink collars of {1e3 * COLLAR_M:.0f} mm over its ends: {ring.name if ring else 'none on the shelf fits'}")  # fmt: skip
+            notes.append(
+                f"{collars} shrink collars of {1e3 * COLLAR_M:.0f} mm over its ends: "
+                f"{ring.name if ring else 'none on the shelf fits'}"
+            )
         metre_mass = part.mass_g if part else 0.0
         mass = metre_mass if point else metre_mass * cut
         if not cover.after and not point and not _wraps(part):
             notes.append("on before the ends")
         if cover.kind is CoverKind.CLAMP:
-            notes += [f"over the splice {plan.end}" for plan in self.joins if plan.segment == segment.id and abs(plan.from_a_m - start) * 1e3 < plan.half_mm]  # fmt: skip
+            notes += [
+                f"over the splice {plan.end}"
+                for plan in self.joins
+                if plan.segment == segment.id and abs(plan.from_a_m - start) * 1e3 < plan.half_mm
+            ]
         return CoverPlan(
-            segment.id, cover.id, cover.kind, part.id if part else "", part.name if part else "none fits", cover.part is None, start, stop,
-            inside, low, high, passes, what, outside, plus, covered, overhang, cut, collars, mass, bend, cover.after, tuple(notes),
-            tuple(problems), tuple(one.id for one in fits[:4]), collar,
-        )  # fmt: skip
+            segment.id,
+            cover.id,
+            cover.kind,
+            part.id if part else "",
+            part.name if part else "none fits",
+            cover.part is None,
+            start,
+            stop,
+            inside,
+            low,
+            high,
+            passes,
+            what,
+            outside,
+            plus,
+            covered,
+            overhang,
+            cut,
+            collars,
+            mass,
+            bend,
+            cover.after,
+            tuple(notes),
+            tuple(problems),
+            tuple(one.id for one in fits[:4]),
+            collar,
+        )
 
     def _closed(self, segment: Segment, cover: Cover, here: tuple[float, float, float]) -> CoverPlan:
         """A covering that is to go on once everything is made, where there is no open end it could come from."""
         said = "nothing can be slid on afterwards: splices close both sides; put it on first, or use one that wraps"
         length = segment.measure.length_m
         return CoverPlan(
-            segment.id, cover.id, cover.kind, cover.part or "", self.shelf.name(cover.part), cover.part is None, cover.from_m,
-            length if cover.to_m is None else cover.to_m, *here, here[2], "a splice", here[0], 0.0, 0.0, (0.0, 0.0), 0.0, 0, 0.0, 0.0, True, (), (said,),
-        )  # fmt: skip
+            segment.id,
+            cover.id,
+            cover.kind,
+            cover.part or "",
+            self.shelf.name(cover.part),
+            cover.part is None,
+            cover.from_m,
+            length if cover.to_m is None else cover.to_m,
+            *here,
+            here[2],
+            "a splice",
+            here[0],
+            0.0,
+            0.0,
+            (0.0, 0.0),
+            0.0,
+            0,
+            0.0,
+            0.0,
+            True,
+            (),
+            (said,),
+        )
 
     def _passes(self, segment: Segment, cover: Cover, high: float) -> tuple[float, str]:
         """The widest it has to get over on its way, and what that is."""
@@ -241,8 +296,10 @@ class _Dresser:
             there = [end for at in queue for end in self.index.ends_at.get(at, ())]
             for end in there:  # the nearest first: of ends alike it is named
                 mine = {
-                    wire for wire in wires if end.id in (self.index.wires[wire].start.end, self.index.wires[wire].finish.end)
-                }  # fmt: skip
+                    wire
+                    for wire in wires
+                    if end.id in (self.index.wires[wire].start.end, self.index.wires[wire].finish.end)
+                }
                 size = self._end_mm(end.id, mine)
                 if size > widest:
                     widest, what, lone = size, end.name, mine
@@ -253,8 +310,8 @@ class _Dresser:
         return self._over_ends[key]
 
     def _end_mm(self, end: str, wires: set[str]) -> float:
-        """The least hole an end's parts go through: a housing's diagonal, the width of a lug, a contact's seal; none at all at a
-        splice, from which other wires go on."""
+        """The least hole an end's parts go through: a housing's diagonal, the width of a lug, a contact's seal; none at
+        all at a splice, from which other wires go on."""
         if wires and self.index.ends[end].kind is EndKind.SPLICE:
             return math.inf
         found, known, places = [0.0], self.results.once(fitted), places_of(self.design, self.shelf)
@@ -294,7 +351,10 @@ class _Dresser:
                 said.append(f"{part.name} shrinks to {part.recovered_mm:g} mm and would not grip {low:.1f} mm")
         elif isinstance(part, Grommet | Holder):
             if low < part.bundle_mm.low or high > part.bundle_mm.high:
-                said.append(f"{part.name} closes on {part.bundle_mm.low:g} to {part.bundle_mm.high:g} mm, the bundle is {low:.1f} to {high:.1f} mm")  # fmt: skip
+                said.append(
+                    f"{part.name} closes on {part.bundle_mm.low:g} to {part.bundle_mm.high:g} mm, the bundle is "
+                    f"{low:.1f} to {high:.1f} mm"
+                )
             if isinstance(part, Grommet) and cover.after and passes > part.bundle_mm.high:
                 said.append(f"{what} ({passes:.1f} mm) doesn’t go through {part.name}: thread it on before the ends")
         return said
@@ -309,7 +369,8 @@ class _Dresser:
     def _overhangs(
         self, segment: Segment, cover: Cover, start: float, stop: float, here_mm: float
     ) -> tuple[tuple[float, float], int, list[str]]:
-        """(at both ends, shrink collars, notes): into breakouts and ends, and what the house's school for sleeve ends takes."""
+        """(at both ends, shrink collars, notes): into breakouts and ends, and what the house's school for sleeve ends
+        takes."""
         found, collars, notes = [], 0, []
         school = self.design.project.practice.sleeve_end
         for at, edge, point in ((start, 0.0, segment.a), (stop, segment.measure.length_m, segment.b)):
@@ -384,7 +445,8 @@ def _wraps(part: Base | None) -> bool:
 
 
 def _size(part: Base) -> tuple[float, ...]:
-    """What orders parts of a kind: small before large, of one size what goes on most easily first; glue only where nothing else fits."""
+    """What orders parts of a kind: small before large, of one size what goes on most easily first; glue only where
+    nothing else fits."""
     if isinstance(part, Braid):
         return (part.bore_mm.high,)
     if isinstance(part, Tube):

@@ -28,7 +28,8 @@ def braid_cut_m(part: Braid, bore_mm: float, covered_m: float) -> float:
 
 
 def tape_m(covered_m: float, over_mm: float, width_mm: float, thick_mm: float, lap: float) -> float:
-    """Tape wound over a length: each turn moves on by width·(1 − lap) and is as long as its helix, one turn more to end."""
+    """Tape wound over a length: each turn moves on by width·(1 − lap) and is as long as its helix, one turn more to
+    end."""
     step = width_mm * (1 - lap) / 1e3
     around = math.pi * (over_mm + thick_mm) / 1e3
     turns = covered_m / step + 1

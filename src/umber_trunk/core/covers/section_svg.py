@@ -1,4 +1,5 @@
-"""The cross-section of a segment as SVG, enlarged by a stated factor: its wires in their colours, and what lies over them."""
+"""The cross-section of a segment as SVG, enlarged by a stated factor: its wires in their colours, and what lies over
+them."""
 
 from __future__ import annotations
 
@@ -19,14 +20,17 @@ MARGIN, LINE = 8.0, 5.0
 
 
 def section_svg(results: Results, segment_id: str) -> str:
-    """The packed section of a segment, `data-diameter` its bundle in mm. InputError where there is none of that name or no wire
-    in it."""
+    """The packed section of a segment, `data-diameter` its bundle in mm. InputError where there is none of that name or
+    no wire in it."""
     index, plant = index_of(results.design), results.figures.solution.plant
     if segment_id not in index.segments:
         raise InputError(f"There is no segment “{segment_id}”.")
     rows = [
-        index.wires[wire] for wire in index.contents[segment_id] if wire in plant.row for _ in range(index.wires[wire].parallel)
-    ]  # fmt: skip
+        index.wires[wire]
+        for wire in index.contents[segment_id]
+        if wire in plant.row
+        for _ in range(index.wires[wire].parallel)
+    ]
     if not rows:
         raise InputError(f"No wire lies in {segment_id}: it has no section.")
     limb = results.once(dressed)[segment_id]
@@ -35,10 +39,18 @@ def section_svg(results: Results, segment_id: str) -> str:
     told = _told(limb, index.segment_name(segment_id), len(rows))
     wide = max(across + 2 * MARGIN, max(1.9 * len(line) for line in told) + 2 * MARGIN)
     tall = across + 2 * MARGIN + LINE * (len(told) + 1)
-    svg = Element("svg", {
-        "xmlns": "http://www.w3.org/2000/svg", "width": f"{wide:.2f}mm", "height": f"{tall:.2f}mm", "viewBox": f"0 0 {wide:.2f} {tall:.2f}",
-        "font-family": "B612, sans-serif", "fill": "none", "data-diameter": f"{limb.bundle_mm:.3f}",
-    })  # fmt: skip
+    svg = Element(
+        "svg",
+        {
+            "xmlns": "http://www.w3.org/2000/svg",
+            "width": f"{wide:.2f}mm",
+            "height": f"{tall:.2f}mm",
+            "viewBox": f"0 0 {wide:.2f} {tall:.2f}",
+            "font-family": "B612, sans-serif",
+            "fill": "none",
+            "data-diameter": f"{limb.bundle_mm:.3f}",
+        },
+    )
     middle = (wide / 2, MARGIN + across / 2)
     _rings(svg, limb, packed.diameter, middle)
     for wire, (x, y), diameter in zip(rows, packed.centres.tolist(), packed.diameters.tolist(), strict=True):
@@ -53,9 +65,10 @@ def _told(limb: LimbPlan, name: str, count: int) -> list[str]:
     """What stands below the section."""
     most = limb.outside_mm + limb.outside_plus_mm
     covers = [
-        f"{plan.kind}: {plan.part_name}, {plan.outside_mm:.1f} mm outside" + ("" if plan.ok else f"  ✕ {plan.problems[0]}")
+        f"{plan.kind}: {plan.part_name}, {plan.outside_mm:.1f} mm outside"
+        + ("" if plan.ok else f"  ✕ {plan.problems[0]}")
         for plan in limb.covers
-    ]  # fmt: skip
+    ]
     return [
         f"{name}: {count} conductors, bundle {limb.bundle_mm:.1f} mm, outside {limb.outside_mm:.1f} mm (to {most:.1f})",
         f"drawn {TIMES:g} : 1; bends to {limb.least_bend_mm:.0f} mm or wider, by {limb.bend_by}",

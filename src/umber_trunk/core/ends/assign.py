@@ -33,8 +33,8 @@ def carrying(design: Design, ids: Iterable[str | None], shelf: Shelf | None = No
 
 
 def set_fitting(design: Design, wire_id: str, side: Side, shelf: Shelf | None = None, **values: Any) -> Design:
-    """Puts parts on a wire's end: part, seal, ferrule, shrink, boot, clock_deg, folded, locked. EditError for a wire there is
-    none of or a part that no catalogue has."""
+    """Puts parts on a wire's end: part, seal, ferrule, shrink, boot, clock_deg, folded, locked. EditError for a wire
+    there is none of or a part that no catalogue has."""
     wire = _wire(design, wire_id)
     known = shelf_for(design, shelf)
     for field in WORN:
@@ -48,8 +48,8 @@ def set_fitting(design: Design, wire_id: str, side: Side, shelf: Shelf | None = 
 
 
 def set_housing(design: Design, end_id: str, body_id: str, part: str | None, shelf: Shelf | None = None) -> Design:
-    """Makes an end's housing that catalogue part, an end without one gets it; None forgets the part. Cavities whose ids the
-    face doesn't have go to its labels in their order."""
+    """Makes an end's housing that catalogue part, an end without one gets it; None forgets the part. Cavities whose ids
+    the face doesn't have go to its labels in their order."""
     end = _end(design, end_id)
     housing = shelf_for(design, shelf).get(part, Housing)
     if part is not None and housing is None:
@@ -96,8 +96,8 @@ def _labelled(end: End, body: Body, housing: Housing) -> tuple[Cavity, ...]:
 
 
 def assign(design: Design, wire_id: str, side: Side, label: str, shelf: Shelf | None = None) -> Design:
-    """Moves a wire's end to another cavity of its housing, by the label on the face; the wire that is there takes its place.
-    EditError where the face has no such cavity."""
+    """Moves a wire's end to another cavity of its housing, by the label on the face; the wire that is there takes its
+    place. EditError where the face has no such cavity."""
     one = places_of(design, shelf).by_key.get((wire_id, side))
     if one is None:
         raise EditError(f"There is no wire “{wire_id}” with a cavity there.")
@@ -175,7 +175,8 @@ def fill_run(design: Design, end_id: str, wires: Sequence[str], first: str, shel
 def accept(
     design: Design, known: Fitted, keys: Iterable[tuple[str, Side]] | None = None, shelf: Shelf | None = None
 ) -> Design:
-    """Makes the proposed parts the chosen ones, of these wire ends or of all, and says which empty cavities are plugged."""
+    """Makes the proposed parts the chosen ones, of these wire ends or of all, and says which empty cavities are
+    plugged."""
     places = places_of(design, shelf)
     wires: dict[str, Wire] = {}
     ids: list[str | None] = []
@@ -201,7 +202,8 @@ def accept(
 
 
 def set_cable(design: Design, cable_id: str, part: str | None, shelf: Shelf | None = None) -> Design:
-    """Makes a cable that catalogue part; its wires become its cores by their colours, in list order where those say nothing."""
+    """Makes a cable that catalogue part; its wires become its cores by their colours, in list order where those say
+    nothing."""
     cable = next((one for one in design.cables if one.id == cable_id), None)
     known = shelf_for(design, shelf).get(part, CablePart)
     if cable is None or (part is not None and known is None):

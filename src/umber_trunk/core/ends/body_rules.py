@@ -11,7 +11,7 @@ from umber_trunk.core.ends.mate import ends_agree, mating
 from umber_trunk.core.ends.reach import (
     blank_for,
     clamp_of,
-)  # fmt: skip
+)
 from umber_trunk.core.ends.wire_ends import WireEnd
 from umber_trunk.core.harness.model import End
 from umber_trunk.core.harness.model import Housing as Body
@@ -43,9 +43,14 @@ class BodyRules(Judging):
             if len(parts) > 1:
                 names = " and ".join(sorted(self.shelf.name(part) for part in parts))
                 yield self._of_housing(
-                    one.end, one.label, "", "contact.same", False, f"its {len(ends)} wires are to have one part: {names}.",
+                    one.end,
+                    one.label,
+                    "",
+                    "contact.same",
+                    False,
+                    f"its {len(ends)} wires are to have one part: {names}.",
                     "Choose the same part for each of them.",
-                )  # fmt: skip
+                )
 
     def _housing(self, end: End, body: Body, housing: Housing) -> Iterator[Fit | None]:
         loaded = self.places.loaded(end, body)
@@ -66,9 +71,15 @@ class BodyRules(Judging):
                     continue
                 ok = place.label in closed and (blank is None or blank.size == place.size)
                 yield self._of_housing(
-                    end, place.label, housing.plug or "", "cavity.plugged", ok, "empty and plugged." if ok else "empty and open: the housing isn't tight.",
-                    f"Put {blank.name if blank else 'a blanking plug'} in.", proposed=ok and body.blanks is None,
-                )  # fmt: skip
+                    end,
+                    place.label,
+                    housing.plug or "",
+                    "cavity.plugged",
+                    ok,
+                    "empty and plugged." if ok else "empty and open: the housing isn't tight.",
+                    f"Put {blank.name if blank else 'a blanking plug'} in.",
+                    proposed=ok and body.blanks is None,
+                )
         if housing.seal == "gland" and housing.wire_mm is not None and loaded:
             yield self._gland(end, housing, loaded)
         if end.room_mm and loaded:
@@ -84,9 +95,18 @@ class BodyRules(Judging):
             )
             needs = max(housing.bend_mm, BEND_TIMES * thickest)
             yield self._of_housing(
-                end, "", housing.id, "bend.room", end.room_mm >= needs, f"has {end.room_mm:g} mm behind it; wires need {significant(needs)} mm to bend.",
-                "A right-angle exit, a thinner wire, or more room.", value=end.room_mm, low=needs, unit="mm", severity=WARNING,
-            )  # fmt: skip
+                end,
+                "",
+                housing.id,
+                "bend.room",
+                end.room_mm >= needs,
+                f"has {end.room_mm:g} mm behind it; wires need {significant(needs)} mm to bend.",
+                "A right-angle exit, a thinner wire, or more room.",
+                value=end.room_mm,
+                low=needs,
+                unit="mm",
+                severity=WARNING,
+            )
         if body.other is not None:
             yield from self._other_half(end, body, housing)
 
@@ -98,16 +118,35 @@ class BodyRules(Judging):
         lone = self.fitted.stuff.get(next(iter(loaded.values()))[0].key) if len(wires) == 1 else None
         if known is None and lone is None:
             return self._of_housing(
-                end, "", housing.id, "gland.jacket", False, f"{len(wires)} loose wires through one gland don't seal.", "Use a jacketed cable, or say which cable they are.",
-                value=float(len(wires)), high=1.0, unit="jackets", severity=WARNING,
-            )  # fmt: skip
+                end,
+                "",
+                housing.id,
+                "gland.jacket",
+                False,
+                f"{len(wires)} loose wires through one gland don't seal.",
+                "Use a jacketed cable, or say which cable they are.",
+                value=float(len(wires)),
+                high=1.0,
+                unit="jackets",
+                severity=WARNING,
+            )
         mm = known.jacket_mm if known is not None else lone.each_mm[0] if lone else 0.0
         ok = housing.wire_mm.holds(mm)
         word = "" if ok else " too thick:" if mm > housing.wire_mm.high else " too thin:"
         return self._of_housing(
-            end, "", housing.id, "gland.jacket", ok, f"jacket {significant(mm)} mm{word} its gland takes {housing.wire_mm.low:g} to {housing.wire_mm.high:g} mm.",
-            "A cable with a jacket that fits, or another gland.", value=mm, low=housing.wire_mm.low, high=housing.wire_mm.high, unit="mm",
-        )  # fmt: skip
+            end,
+            "",
+            housing.id,
+            "gland.jacket",
+            ok,
+            f"jacket {significant(mm)} mm{word} its gland takes {housing.wire_mm.low:g} to {housing.wire_mm.high:g} "
+            "mm.",
+            "A cable with a jacket that fits, or another gland.",
+            value=mm,
+            low=housing.wire_mm.low,
+            high=housing.wire_mm.high,
+            unit="mm",
+        )
 
     def _other_half(self, end: End, body: Body, housing: Housing) -> Iterator[Fit | None]:
         other = self.shelf.get(body.other, Housing)
@@ -140,10 +179,19 @@ class BodyRules(Judging):
                 torque = TORQUE_NM.get(round(end.stud_mm))
                 turn = f" Torque about {torque:g} N·m unless the sheet says otherwise." if torque else ""
                 yield self._of_housing(
-                    end, cavity.id, "", "stud.stack", many <= MOST_ON_A_STUD, f"{many} lugs on one stud, from below: {order}.{turn}",
-                    f"At most {MOST_ON_A_STUD} on a stud: add a bar or another stud.", value=float(many), high=float(MOST_ON_A_STUD), unit="lugs", severity=WARNING,
+                    end,
+                    cavity.id,
+                    "",
+                    "stud.stack",
+                    many <= MOST_ON_A_STUD,
+                    f"{many} lugs on one stud, from below: {order}.{turn}",
+                    f"At most {MOST_ON_A_STUD} on a stud: add a bar or another stud.",
+                    value=float(many),
+                    high=float(MOST_ON_A_STUD),
+                    unit="lugs",
+                    severity=WARNING,
                     source="ABYC E-11: at most four terminals on a stud",
-                )  # fmt: skip
+                )
 
     def _pairs(self) -> Iterator[Fit | None]:
         """Two ends of this harness that plug into one another: their halves, and cavity by cavity what meets what."""
@@ -158,12 +206,25 @@ class BodyRules(Judging):
                 yield self._of_housing(end, "", "", rule, ok, what, cure)
             for row in found.rows:
                 if row.what:
-                    yield self._of_housing(end, row.label, "", "mate.cavity", False, row.what, "Swap the wires, or say that it is meant.")  # fmt: skip
+                    yield self._of_housing(
+                        end, row.label, "", "mate.cavity", False, row.what, "Swap the wires, or say that it is meant."
+                    )
             if found.agrees:
-                yield self._of_housing(end, "", "", "mate.cavity", True, f"agrees with {other.name}: {'; '.join(found.rests_on)}.", "")  # fmt: skip
+                yield self._of_housing(
+                    end, "", "", "mate.cavity", True, f"agrees with {other.name}: {'; '.join(found.rests_on)}.", ""
+                )
             elif found.agrees is None and found.rows:
                 what = f"whether it agrees with {other.name} can’t be told: {'; '.join(found.missing)}."
-                yield self._of_housing(end, "", "", "mate.told", False, what, "Say what the wires lead to: supplies, loads, signals; choose the housings.", severity=WARNING)  # fmt: skip
+                yield self._of_housing(
+                    end,
+                    "",
+                    "",
+                    "mate.told",
+                    False,
+                    what,
+                    "Say what the wires lead to: supplies, loads, signals; choose the housings.",
+                    severity=WARNING,
+                )
             yield from self._platings(end, other)
 
     def _platings(self, end: End, other: End) -> Iterator[Fit | None]:
@@ -207,7 +268,17 @@ class BodyRules(Judging):
             if amps <= most and not self.whole:
                 continue
             yield Fit(
-                wire.start.end, "", wire.id, part_id, "lead.weakest", amps <= most * (1 + 1e-9), amps, None, most, "A",
-                f"{wire.name or wire.id}: rated at its weakest part, {name}: {significant(most)} A; carries {significant(amps)} A.",
+                wire.start.end,
+                "",
+                wire.id,
+                part_id,
+                "lead.weakest",
+                amps <= most * (1 + 1e-9),
+                amps,
+                None,
+                most,
+                "A",
+                f"{wire.name or wire.id}: rated at its weakest part, {name}: {significant(most)} A; carries "
+                f"{significant(amps)} A.",
                 "" if amps <= most else "A better part there, or less load.",
-            )  # fmt: skip
+            )

@@ -24,7 +24,7 @@ from umber_trunk.core.ends.reach import (
     seals_for,
     shrinks_for,
     stuff_at,
-)  # fmt: skip
+)
 from umber_trunk.core.ends.wire_ends import STUDS, Places, Side, WireEnd, places_of
 from umber_trunk.core.harness.model import Fitting
 from umber_trunk.core.results import Results
@@ -35,8 +35,8 @@ NODES = 20_000
 
 @dataclass(frozen=True)
 class Fitted:
-    """The parts of every end, chosen or proposed. `fittings` by wire id and side; `stuff` what arrives there; `blanks` the
-    labels to close by (end, housing); `cost` and `bound` of the covering that chose them."""
+    """The parts of every end, chosen or proposed. `fittings` by wire id and side; `stuff` what arrives there; `blanks`
+    the labels to close by (end, housing); `cost` and `bound` of the covering that chose them."""
 
     fittings: dict[tuple[str, Side], Fitting]
     stuff: dict[tuple[str, Side], Stuff]
@@ -255,9 +255,12 @@ def _solve(
     whole = np.concatenate([np.zeros(n), np.ones(m), np.zeros(k)])
     table = coo_array((values, (rows, cols)), shape=(row, n + m + k)).tocsc()
     found = milp(
-        cost, integrality=whole, bounds=Bounds(0, 1), constraints=LinearConstraint(table, low, high),
+        cost,
+        integrality=whole,
+        bounds=Bounds(0, 1),
+        constraints=LinearConstraint(table, low, high),
         options={"node_limit": NODES, "mip_rel_gap": 1e-6},
-    )  # fmt: skip
+    )
     if found.x is None:
         picks = [(options, options[0]) for options, _ in groups]
         return tuple(picks), float("inf"), 0.0

@@ -1,7 +1,7 @@
 """Faces of connectors: every cavity in its place, seen from the wire side or from the mating side, and who is in it.
 
-A catalogue's places are those of the wire side. The mating side is the same face looked at from in front: left and right
-change places, up stays up. The half it plugs into, seen from *its* wire side, is that mirror too.
+A catalogue's places are those of the wire side. The mating side is the same face looked at from in front: left and
+right change places, up stays up. The half it plugs into, seen from *its* wire side, is that mirror too.
 """
 
 from __future__ import annotations
@@ -25,8 +25,8 @@ SIDE_WORDS: dict[View, str] = {"wire": "seen from the wire side", "mating": "see
 
 @dataclass(frozen=True)
 class Spot:
-    """One cavity of a face as it is seen: place in mm from the middle, how the contact in it is turned, the wires in it with
-    their colours, whether a blanking plug closes it, and what it is for."""
+    """One cavity of a face as it is seen: place in mm from the middle, how the contact in it is turned, the wires in it
+    with their colours, whether a blanking plug closes it, and what it is for."""
 
     housing: str
     label: str
@@ -49,8 +49,8 @@ class Spot:
 
 @dataclass(frozen=True)
 class Face:
-    """One housing's face, its cavities as seen from `side`; without a key it has no way up, and its order runs the other
-    way round on the other half."""
+    """One housing's face, its cavities as seen from `side`; without a key it has no way up, and its order runs the
+    other way round on the other half."""
 
     end: str
     housing: str
@@ -93,7 +93,8 @@ def _flip(value: float) -> float:
 
 
 def turning(spots: tuple[Spot, ...]) -> str:
-    """Which way the first cavities run round the face: clockwise or anticlockwise, from the sign of the area they enclose."""
+    """Which way the first cavities run round the face: clockwise or anticlockwise, from the sign of the area they
+    enclose."""
     ring = [spot for spot in spots if abs(spot.x_mm) + abs(spot.y_mm) > 1e-6]
     area = sum(a.x_mm * b.y_mm - b.x_mm * a.y_mm for a, b in zip(ring, [*ring[1:], *ring[:1]], strict=True))
     return "anticlockwise" if area > 0 else "clockwise"
@@ -105,8 +106,20 @@ def face_of_part(housing: Housing, side: View = "wire", end: str = "", body: str
         Spot(body, c.label, c.x_mm, c.y_mm, c.size, c.turn_deg, function=c.role, pair=c.pair) for c in housing.cavities
     )
     face = Face(
-        end, body, housing.id, housing.name, "wire", housing.form, housing.contacts, housing.shape, housing.width_mm, housing.height_mm, housing.key, housing.keyed, spots,
-    )  # fmt: skip
+        end,
+        body,
+        housing.id,
+        housing.name,
+        "wire",
+        housing.form,
+        housing.contacts,
+        housing.shape,
+        housing.width_mm,
+        housing.height_mm,
+        housing.key,
+        housing.keyed,
+        spots,
+    )
     return face.seen_from(side)
 
 
@@ -117,8 +130,8 @@ def faces_of(
     blanks: dict[tuple[str, str], tuple[str, ...]] | None = None,
     shelf: Shelf | None = None,
 ) -> list[Face]:
-    """The faces of an end's housings with the wires in them; InputError where there is no such end or nothing is known of
-    its housings."""
+    """The faces of an end's housings with the wires in them; InputError where there is no such end or nothing is known
+    of its housings."""
     places = places_of(design, shelf)
     end = index_of(design).ends.get(end_id)
     if end is None:
@@ -155,16 +168,22 @@ def _loaded(
     for spot in bare.spots:
         ends = inside.get(spot.label, [])
         wire = ends[0].wire if ends else None
-        spots.append(replace(
-            spot, wires=tuple(one.wire.id for one in ends), colour=wire.colour if wire else "", stripe=wire.stripe if wire else "",
-            plugged=not ends and spot.label in closed, function=function_at(places, end, body, spot.label) or spot.function,
-        ))  # fmt: skip
+        spots.append(
+            replace(
+                spot,
+                wires=tuple(one.wire.id for one in ends),
+                colour=wire.colour if wire else "",
+                stripe=wire.stripe if wire else "",
+                plugged=not ends and spot.label in closed,
+                function=function_at(places, end, body, spot.label) or spot.function,
+            )
+        )
     return replace(bare, spots=tuple(spots)).seen_from(side)
 
 
 def function_at(places: Places, end: End, body: Body, label: str) -> str:
-    """What a cavity of a housing is for: the load or supply pole at it, else the circuit of its wire. Other housings of the end may
-    have a cavity of that label too."""
+    """What a cavity of a housing is for: the load or supply pole at it, else the circuit of its wire. Other housings of
+    the end may have a cavity of that label too."""
     ids = [
         cavity.id for cavity in end.cavities if (cavity.label or cavity.id) == label and body_of(end, cavity) is body
     ]

@@ -1,5 +1,6 @@
-"""What can be on a wire's end, one entry a family: which parts of it go there, which of those take the wire, how its current is split. A new
-family is an entry here, in `strip.DRAWS` and in `wire_rules.JUDGES` and `RUNS`; a test asks for all of them."""
+"""What can be on a wire's end, one entry a family: which parts of it go there, which of those take the wire, how its
+current is split. A new family is an entry here, in `strip.DRAWS` and in `wire_rules.JUDGES` and `RUNS`; a test asks for
+all of them."""
 
 from __future__ import annotations
 
@@ -14,9 +15,9 @@ from umber_trunk.core.ends.wire_ends import WireEnd
 
 @dataclass(frozen=True)
 class Family:
-    """One family. `kind` is its parts' model, None where the place itself holds the wire. `there` are all parts that go into a place, None where
-    nothing limits them; `takes` those of them that take the wire, whatever current runs. `shared`: wires of one place
-    share one part. `splits` says how its current is split."""
+    """One family. `kind` is its parts' model, None where the place itself holds the wire. `there` are all parts that go
+    into a place, None where nothing limits them; `takes` those of them that take the wire, whatever current runs.
+    `shared`: wires of one place share one part. `splits` says how its current is split."""
 
     kind: type[Crimped] | None
     there: Callable[[Shelf, WireEnd], Iterable[Crimped] | None]
@@ -34,12 +35,13 @@ def _contacts(shelf: Shelf, one: WireEnd) -> Iterable[Crimped] | None:
 FAMILIES: dict[str, Family] = {
     "contact": Family(Contact, _contacts, contacts_for, shared=True, splits="split the current over two cavities"),
     "lug": Family(
-        Lug, lambda shelf, one: [lug for lug in shelf.of(Lug) if hole_fits(lug, one.end.stud_mm)],
+        Lug,
+        lambda shelf, one: [lug for lug in shelf.of(Lug) if hole_fits(lug, one.end.stud_mm)],
         lambda shelf, one, stuff: lugs_for(shelf, one, stuff) if one.end.stud_mm else (),
     ),
     "splice": Family(Splice, lambda _, __: None, lambda shelf, _, stuff: splices_for(shelf, stuff), shared=True),
     "clamp": Family(None, lambda _, __: None, lambda _, __, ___: ()),
-}  # fmt: skip
+}
 """By what `WireEnd.made` says."""
 
 

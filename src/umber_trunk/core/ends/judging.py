@@ -18,7 +18,8 @@ from umber_trunk.core.units import significant
 
 FAULT, WARNING, NOTE = Severity.FAULT, Severity.WARNING, Severity.NOTE
 CONTACT_RISE_K = 30.0
-"""Rise that a contact's rated current stands for; it goes with the square of the current (IEC 60512-5-2 as usually read)."""
+"""Rise that a contact's rated current stands for; it goes with the square of the current (IEC 60512-5-2 as usually
+read)."""
 MOST_ON_A_STUD = 4
 """Terminals on one stud at most (ABYC E-11)."""
 BEND_TIMES = 4.0
@@ -33,8 +34,8 @@ Options = Callable[[], tuple[str, ...]]
 
 @dataclass(frozen=True)
 class Fit:
-    """One rule at one place. `value` has to lie from `low` to `high`, either None where that side is open; with both None
-    `ok` alone says it. `options` are the ids of parts that would do, the best first."""
+    """One rule at one place. `value` has to lie from `low` to `high`, either None where that side is open; with both
+    None `ok` alone says it. `options` are the ids of parts that would do, the best first."""
 
     end: str
     cavity: str
@@ -97,20 +98,46 @@ class Judging:
         return found
 
     def _fit(
-        self, one: WireEnd, part: str | None, rule: str, ok: bool, message: str, cure: str = "", value: float | None = None,
-        band: tuple[float | None, float | None] = (None, None), unit: str = "", options: Options = tuple,
-        severity: Severity = FAULT, source: str = "",
-    ) -> Fit | None:  # fmt: skip
+        self,
+        one: WireEnd,
+        part: str | None,
+        rule: str,
+        ok: bool,
+        message: str,
+        cure: str = "",
+        value: float | None = None,
+        band: tuple[float | None, float | None] = (None, None),
+        unit: str = "",
+        options: Options = tuple,
+        severity: Severity = FAULT,
+        source: str = "",
+    ) -> Fit | None:
         if ok and not self.whole:
             return None
         chosen = one.fitting
-        proposed = part is not None and part in {self.fitted.of(one).part, self.fitted.of(one).seal, self.fitted.of(one).ferrule, self.fitted.of(one).shrink} - {
-            chosen.part, chosen.seal, chosen.ferrule, chosen.shrink
-        }  # fmt: skip
+        proposed = part is not None and part in {
+            self.fitted.of(one).part,
+            self.fitted.of(one).seal,
+            self.fitted.of(one).ferrule,
+            self.fitted.of(one).shrink,
+        } - {chosen.part, chosen.seal, chosen.ferrule, chosen.shrink}
         return Fit(
-            one.end.id, one.label, one.wire.id, part or "", rule, ok, value, *band, unit, f"{one.name}, {one.wire.id}: {message}",
-            "" if ok else cure, tuple(one for one in options() if one != part), severity, proposed, source,
-        )  # fmt: skip
+            one.end.id,
+            one.label,
+            one.wire.id,
+            part or "",
+            rule,
+            ok,
+            value,
+            *band,
+            unit,
+            f"{one.name}, {one.wire.id}: {message}",
+            "" if ok else cure,
+            tuple(one for one in options() if one != part),
+            severity,
+            proposed,
+            source,
+        )
 
     def _unknown(self, one: WireEnd, part: str, what: str) -> Fit | None:
         return self._fit(
@@ -123,9 +150,18 @@ class Judging:
         )
 
     def _within(
-        self, one: WireEnd, part: Crimped | Seal | Clamp | Housing | Boot, rule: str, band: Between, value: float, unit: str, what: str, cure: str, options: Options,
+        self,
+        one: WireEnd,
+        part: Crimped | Seal | Clamp | Housing | Boot,
+        rule: str,
+        band: Between,
+        value: float,
+        unit: str,
+        what: str,
+        cure: str,
+        options: Options,
         severity: Severity = FAULT,
-    ) -> Fit | None:  # fmt: skip
+    ) -> Fit | None:
         ok = band.holds(value)
         off = max(value - band.high, band.low - value)
         word = "" if ok else f", too {'thick' if value > band.high else 'thin'} by {significant(off, 2)} {unit}"

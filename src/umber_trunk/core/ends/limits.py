@@ -14,8 +14,8 @@ from umber_trunk.core.harness.model import Design, Wire
 
 
 def takes(design: Design, wire: Wire, made: Conductor, shelf: Shelf | None = None) -> bool:
-    """Whether both ends of a wire would take it made of this: contact, seal, stud or clamp. Ends of which nothing is known,
-    and places that several wires share, take anything."""
+    """Whether both ends of a wire would take it made of this: contact, seal, stud or clamp. Ends of which nothing is
+    known, and places that several wires share, take anything."""
     places = places_of(design, shelf)
     return all(
         _end_takes(places, one, made) for side in SIDES if (one := places.by_key.get((wire.id, side))) is not None

@@ -1,7 +1,7 @@
 """Two halves compared cavity by cavity, by what each cavity is; and the mating half, derived and not retyped.
 
-One answer for fits, `mate`, the Halves page, repair and the proof. It says no where something differs, yes only where what each
-cavity leads to was traced or measured, and neither where names or colours alone could tell.
+One answer for fits, `mate`, the Halves page, repair and the proof. It says no where something differs, yes only where
+what each cavity leads to was traced or measured, and neither where names or colours alone could tell.
 """
 
 from __future__ import annotations
@@ -25,8 +25,8 @@ PLACE_MM = 0.1
 
 
 def mate_of(face: Face, design: Design, shelf: Shelf | None = None) -> Face:
-    """The half that a face plugs into, from that half's own wire side: form and gender change, each cavity meets the one with
-    its label, and a half that plugs in turned says so. The mate of the mate is the face again."""
+    """The half that a face plugs into, from that half's own wire side: form and gender change, each cavity meets the
+    one with its label, and a half that plugs in turned says so. The mate of the mate is the face again."""
     shelf = shelf_for(design, shelf)
     mine = shelf.get(face.part, Housing)
     other = shelf.mate_of(mine) if mine is not None else None
@@ -35,7 +35,9 @@ def mate_of(face: Face, design: Design, shelf: Shelf | None = None) -> Face:
     if turned and other is not None:
         # what meets by label lies where its own sheet has it
         own = {spot.label: spot for spot in face_of_part(other, face.side).spots}
-        spots = tuple(replace(s, x_mm=own[s.label].x_mm, y_mm=own[s.label].y_mm, turn_deg=own[s.label].turn_deg) for s in spots)  # fmt: skip
+        spots = tuple(
+            replace(s, x_mm=own[s.label].x_mm, y_mm=own[s.label].y_mm, turn_deg=own[s.label].turn_deg) for s in spots
+        )
     named = replace(face, part=other.id, name=other.name) if other is not None else face
     return replace(
         named,
@@ -47,8 +49,9 @@ def mate_of(face: Face, design: Design, shelf: Shelf | None = None) -> Face:
 
 
 def turn_between(mine: Housing, other: Housing) -> float | None:
-    """How far the other half is turned about the axis of mating, in degrees, so that like labels meet; None where no turn brings them
-    together. A key fixes a plug and its receptacle to 0; genderless halves may have to be turned by 180."""
+    """How far the other half is turned about the axis of mating, in degrees, so that like labels meet; None where no
+    turn brings them together. A key fixes a plug and its receptacle to 0; genderless halves may have to be turned by
+    180."""
     places = {c.label: (c.x_mm, c.y_mm) for c in other.cavities}
     if places.keys() != {c.label for c in mine.cavities}:
         return None
@@ -58,15 +61,17 @@ def turn_between(mine: Housing, other: Housing) -> float | None:
         seen = {label: (-x, y) for label, (x, y) in places.items()}
         if all(
             math.dist((x * cos - y * sin, x * sin + y * cos), (c.x_mm, c.y_mm)) <= PLACE_MM
-            for c in mine.cavities for x, y in [seen[c.label]]
-        ):  # fmt: skip
+            for c in mine.cavities
+            for x, y in [seen[c.label]]
+        ):
             return turn
     return None
 
 
 @dataclass(frozen=True)
 class Crossing:
-    """Two halves compared at one label: what each has there, and in words what is wrong. `housing` is that of the first half."""
+    """Two halves compared at one label: what each has there, and in words what is wrong. `housing` is that of the first
+    half."""
 
     label: str
     mine: str
@@ -77,8 +82,8 @@ class Crossing:
 
 @dataclass(frozen=True)
 class Agreement:
-    """Two halves compared. `halves` are the rules about the housings: (rule, whether it holds, what, cure); `missing` is what would have to be
-    known; `rests_on` what a yes rests on."""
+    """Two halves compared. `halves` are the rules about the housings: (rule, whether it holds, what, cure); `missing`
+    is what would have to be known; `rests_on` what a yes rests on."""
 
     rows: tuple[Crossing, ...]
     halves: tuple[tuple[str, bool, str, str], ...] = ()
@@ -115,8 +120,8 @@ def ends_agree(design: Design, end_id: str, other_id: str, shelf: Shelf | None =
 
 
 def agreement(mine: Half, theirs: Half, replaces: bool = False) -> Agreement:
-    """Whether two halves may be plugged together; `replaces`: whether one may take the other's place, so that the housings are not
-    asked to mate."""
+    """Whether two halves may be plugged together; `replaces`: whether one may take the other's place, so that the
+    housings are not asked to mate."""
     same_world = bool(mine.world) and mine.world == theirs.world
     if same_world and mine.id == theirs.id and not replaces:
         return Agreement(
@@ -138,7 +143,15 @@ def agreement(mine: Half, theirs: Half, replaces: bool = False) -> Agreement:
     return Agreement(tuple(rows), tuple(halves), tuple(dict.fromkeys(missing)), tuple(dict.fromkeys(rests)))
 
 
-def _of_housings(mine: Half, theirs: Half, a: BodyHalf | None, b: BodyHalf | None, halves: list[tuple[str, bool, str, str]], missing: list[str], rests: list[str]) -> None:  # fmt: skip
+def _of_housings(
+    mine: Half,
+    theirs: Half,
+    a: BodyHalf | None,
+    b: BodyHalf | None,
+    halves: list[tuple[str, bool, str, str]],
+    missing: list[str],
+    rests: list[str],
+) -> None:
     """What two housings say: whether they plug together, and how."""
     if a is None or b is None:
         return
@@ -150,15 +163,21 @@ def _of_housings(mine: Half, theirs: Half, a: BodyHalf | None, b: BodyHalf | Non
     found = mating(a.part, b.part)
     halves += found
     turn = turn_between(a.part, b.part)
-    how = "by labels alone: the two sheets’ faces don’t lie on one another" if turn is None else f"the other half turned by {turn:g}°" if turn else ""  # fmt: skip
+    how = (
+        "by labels alone: the two sheets’ faces don’t lie on one another"
+        if turn is None
+        else f"the other half turned by {turn:g}°"
+        if turn
+        else ""
+    )
     rests.append(f"{a.part.name} with {b.part.name}" + (f", {how}" if how else ""))
     if not a.part.keyed and a.part.shape == "round" and len(a.part.cavities) > 1:
         rests.append("plugged together by its marks: no key holds it to one way round")
 
 
 def _paired(mine: Sequence[BodyHalf], theirs: Sequence[BodyHalf]) -> list[tuple[BodyHalf | None, BodyHalf | None]]:
-    """Which housing meets which: the one its sheet names or that it mates with, of the same id first, then in order. One that is left
-    over meets nothing, where wires are in it."""
+    """Which housing meets which: the one its sheet names or that it mates with, of the same id first, then in order.
+    One that is left over meets nothing, where wires are in it."""
     left, found = list(theirs), list[tuple[BodyHalf | None, BodyHalf | None]]()
     for a in mine:
         if not left:
@@ -172,7 +191,9 @@ def _paired(mine: Sequence[BodyHalf], theirs: Sequence[BodyHalf]) -> list[tuple[
         best = min(left, key=closeness)
         left.remove(best)
         found.append((a, best))
-    return [pair for pair in [*found, *((None, b) for b in left)] if any(one and one.cavities for one in pair) or all(pair)]  # fmt: skip
+    return [
+        pair for pair in [*found, *((None, b) for b in left)] if any(one and one.cavities for one in pair) or all(pair)
+    ]
 
 
 class _Compared:
@@ -187,7 +208,13 @@ class _Compared:
             a, b = self.mine.get(label), self.theirs.get(label)
             if a is None or b is None:
                 lone = a or b
-                what = "" if lone and lone.kind == "spare" else f"{a.says} has nothing to meet." if a else f"nothing meets {b.says if b else ''}."  # fmt: skip
+                what = (
+                    ""
+                    if lone and lone.kind == "spare"
+                    else f"{a.says} has nothing to meet."
+                    if a
+                    else f"nothing meets {b.says if b else ''}."
+                )
                 if what:
                     self.rows.append(Crossing(label, a.says if a else "", b.says if b else "", what))
                 continue
@@ -217,7 +244,9 @@ class _Compared:
         for feed, fed in ((a, b), (b, a)):
             volts = max((source.volts for source, _ in feed.sources), default=0.0)
             if volts and fed.least_v > volts:
-                return f"{significant(volts)} V of {feed.says} meets {fed.says}, which needs {significant(fed.least_v)} V."  # fmt: skip
+                return (
+                    f"{significant(volts)} V of {feed.says} meets {fed.says}, which needs {significant(fed.least_v)} V."
+                )
         return ""
 
     def _two_sources(self, a: Meaning, b: Meaning) -> str:
@@ -228,7 +257,11 @@ class _Compared:
         measured = any(s.key == "measured" for s in ours | others)
         if not volts and not (measured and _near(ours, others)):
             return f"two sources meet: {a.says} and {b.says}."
-        return f"AC meets DC: {a.says} and {b.says}." if not measured and {s.ac for s in ours} != {s.ac for s in others} else ""  # fmt: skip
+        return (
+            f"AC meets DC: {a.says} and {b.says}."
+            if not measured and {s.ac for s in ours} != {s.ac for s in others}
+            else ""
+        )
 
     def _crossed(self, a: Meaning, b: Meaning) -> str:
         """Told where what one is stands at another cavity of the other half."""
@@ -241,8 +274,8 @@ class _Compared:
         return ""
 
     def _matches(self, one: Meaning, others: Mapping[str, Meaning]) -> list[str]:
-        """Labels of the other half that could be the same lead: by wires and loads first, then by circuit, then by the wires' names, each
-        only as far as it narrows what is left."""
+        """Labels of the other half that could be the same lead: by wires and loads first, then by circuit, then by the
+        wires' names, each only as far as it narrows what is left."""
         left: list[str] = []
         kin = [x for x in others.values() if self._class(x) == self._class(one) or "unknown" in (x.kind, one.kind)]
         tests: tuple[Callable[[Meaning], bool], ...] = (
@@ -265,13 +298,18 @@ class _Compared:
         if not a.known or not b.known:
             self.missing.append(f"what {label} leads to: only names or colours could tell")
             return
-        alone = all(sum(self._class(x) == self._class(a) for x in half.values()) == 1 for half in (self.mine, self.theirs))  # fmt: skip
+        alone = all(
+            sum(self._class(x) == self._class(a) for x in half.values()) == 1 for half in (self.mine, self.theirs)
+        )
         if not alone and self._matches(a, self.theirs) != [label]:
             unsettled.setdefault(self._class(a), []).append(label)
 
     def _alike(self, labels: list[str]) -> bool:
-        """Whether leads that nothing tells apart need not be: one alone is left, or all are one net in one of the halves."""
-        return len(labels) == 1 or any(frozenset.intersection(*(half[label].branch for label in labels)) for half in (self.mine, self.theirs))  # fmt: skip
+        """Whether leads that nothing tells apart need not be: one alone is left, or all are one net in one of the
+        halves."""
+        return len(labels) == 1 or any(
+            frozenset.intersection(*(half[label].branch for label in labels)) for half in (self.mine, self.theirs)
+        )
 
 
 def _fed(one: Meaning) -> set[str]:
@@ -284,13 +322,16 @@ def _near(ours: set[Source], others: set[Source]) -> bool:
 
 
 def through(design: Design, end_id: str, other_id: str, shelf: Shelf | None = None) -> list[Crossing]:
-    """Both ends of a cable side by side: for each label of the first, what arrives at the same label of the other. A straight
-    lead has the same wire at both; what is crossed, missing or on the wrong pole is named."""
+    """Both ends of a cable side by side: for each label of the first, what arrives at the same label of the other. A
+    straight lead has the same wire at both; what is crossed, missing or on the wrong pole is named."""
     places, roles = places_of(design, shelf), {one: _meanings(design, one, shelf) for one in (end_id, other_id)}
     mine: dict[str, str] = {}
     theirs: dict[str, str] = {}
     for wire in design.wires:
-        ends = {wire.start.end: places.by_key.get((wire.id, "start")), wire.finish.end: places.by_key.get((wire.id, "finish"))}  # fmt: skip
+        ends = {
+            wire.start.end: places.by_key.get((wire.id, "start")),
+            wire.finish.end: places.by_key.get((wire.id, "finish")),
+        }
         here, there = ends.get(end_id), ends.get(other_id)
         if here is not None and there is not None:
             mine[here.label], theirs[there.label] = wire.id, wire.id
@@ -300,7 +341,15 @@ def through(design: Design, end_id: str, other_id: str, shelf: Shelf | None = No
         at = next((spot for spot, wire in theirs.items() if wire == a), "")
         what = ""
         if a != b:
-            what = f"{a} has nothing to meet." if not b else f"nothing meets {b}." if not a else f"crossed with {b}: {a} is at {at} there." if at else f"{a} meets {b}."  # fmt: skip
+            what = (
+                f"{a} has nothing to meet."
+                if not b
+                else f"nothing meets {b}."
+                if not a
+                else f"crossed with {b}: {a} is at {at} there."
+                if at
+                else f"{a} meets {b}."
+            )
             from_, to = roles[end_id].get(label), roles[other_id].get(at)
             if from_ and to and len(from_.poles | to.poles) > 1:
                 what = f"wrong polarity: {a} goes from {from_.says} ({label}) to {to.says} ({at})."
@@ -324,6 +373,16 @@ def mating(mine: Housing, other: Housing) -> list[tuple[str, bool, str, str]]:
     return [
         ("mate.form", form_ok, f"{mine.form} meets {other.form}.", "One half is a plug, the other a receptacle."),
         ("mate.gender", gender_ok, f"{mine.contacts}s meet {other.contacts}s.", "Pins go with sockets."),
-        ("mate.key", mine.key == other.key and family_ok, f"key {mine.key or 'none'} of {mine.family} meets {other.key or 'none'} of {other.family}.", "Choose the half with this key."),
-        ("mate.cavities", not lone, "both faces have the same cavities." if not lone else f"only one face has {', '.join(lone[:6])}.", "Choose the half with these cavities."),
-    ]  # fmt: skip
+        (
+            "mate.key",
+            mine.key == other.key and family_ok,
+            f"key {mine.key or 'none'} of {mine.family} meets {other.key or 'none'} of {other.family}.",
+            "Choose the half with this key.",
+        ),
+        (
+            "mate.cavities",
+            not lone,
+            "both faces have the same cavities." if not lone else f"only one face has {', '.join(lone[:6])}.",
+            "Choose the half with these cavities.",
+        ),
+    ]

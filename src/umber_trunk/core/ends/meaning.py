@@ -1,5 +1,6 @@
-"""What a cavity is: which pole of which supply, output or load it leads to, or which signal or shield, by tracing its wires, links
-and splices. Two halves are on different nets until they meet, so names of circuits can't say it: feed and return carry the same one.
+"""What a cavity is: which pole of which supply, output or load it leads to, or which signal or shield, by tracing its
+wires, links and splices. Two halves are on different nets until they meet, so names of circuits can't say it: feed and
+return carry the same one.
 """
 
 from __future__ import annotations
@@ -42,9 +43,11 @@ class Source:
 
 @dataclass(frozen=True)
 class Meaning:
-    """One cavity. `sources` and `loads` are (what, pole) of what it leads to; `wires` those in it; `branch` all wires of its net up to
-    the next fuse or switch; `circuits` and `names` are words, lower case: they can tell two like leads apart, never what a lead is.
-    `known`: what it is was traced or measured, not read off a colour. `own` says that a load's pin sits in this very cavity."""
+    """One cavity. `sources` and `loads` are (what, pole) of what it leads to; `wires` those in it; `branch` all wires
+    of its net up to the next fuse or switch; `circuits` and `names` are words, lower case: they can tell two like leads
+    apart, never what a lead is.
+    `known`: what it is was traced or measured, not read off a colour. `own` says that a load's pin sits in this very
+    cavity."""
 
     label: str
     kind: Kind = "unknown"
@@ -132,13 +135,25 @@ def _pin(label: str, words: str, volts: float | None, top: float) -> Meaning:
         above = volts > NO_VOLTS or (top <= NO_VOLTS and abs(volts) <= NO_VOLTS)
         source = Source("measured", "what was measured", abs(volts) if abs(volts) > NO_VOLTS else top)
         says = f"{words} ({volts:g} V)" if words else says
-        return Meaning(label, "power", frozenset({(source, "+" if above else "−")}), names=names, circuits=names, known=True, role=words, says=says)  # fmt: skip
+        return Meaning(
+            label,
+            "power",
+            frozenset({(source, "+" if above else "−")}),
+            names=names,
+            circuits=names,
+            known=True,
+            role=words,
+            says=says,
+        )
     loads = frozenset({("said", pole)}) if pole else frozenset()
-    return Meaning(label, kind, loads=loads, names=names, circuits=names, known=kind != "unknown", role=words, says=says)  # fmt: skip
+    return Meaning(
+        label, kind, loads=loads, names=names, circuits=names, known=kind != "unknown", role=words, says=says
+    )
 
 
 class _Tracer:
-    """Follows wires from the cavities of one end. What that end joins inside itself is on the other side of its plug."""
+    """Follows wires from the cavities of one end. What that end joins inside itself is on the other side of its
+    plug."""
 
     def __init__(self, places: Places, end: End) -> None:
         self.design, self.end, self.places = places.design, end, places
@@ -191,7 +206,9 @@ class _Tracer:
         found: dict[Node, list[tuple[str, str, str, float]]] = {}
         for load in self.design.loads:
             for pin, pole in ((load.plus, "+"), (load.minus, "−")):
-                found.setdefault(self._node(pin.end, pin.cavity), []).append((load.id, load.name, pole, load.min_volts or 0.0))  # fmt: skip
+                found.setdefault(self._node(pin.end, pin.cavity), []).append(
+                    (load.id, load.name, pole, load.min_volts or 0.0)
+                )
         for made in self.design.converters:
             for pin, pole in ((made.plus, "+"), (made.minus, "−")):
                 found.setdefault(self._node(pin.end, pin.cavity), []).append((made.id, f"{made.name} input", pole, 0.0))
@@ -202,8 +219,12 @@ class _Tracer:
         seen, wires, todo = {start}, set[str](), [start]
         while todo:
             here = todo.pop()
-            steps = [node for wire, node in self.by_wire.get(here, ()) if not wires.add(wire.id)]  # type: ignore[func-returns-value]
-            steps += [n for kind, n in self.by_link.get(here, ()) if through or kind in (LinkKind.COUPLER, LinkKind.FRAME)]  # fmt: skip
+            by_wire = self.by_wire.get(here, ())
+            wires.update(wire.id for wire, _ in by_wire)
+            steps = [node for _, node in by_wire]
+            steps += [
+                n for kind, n in self.by_link.get(here, ()) if through or kind in (LinkKind.COUPLER, LinkKind.FRAME)
+            ]
             for node in steps:
                 if node not in seen:
                     seen.add(node)
@@ -222,13 +243,23 @@ class _Tracer:
         here = self.loads.get(start, [])
         fed = here if sources else [one for node in sorted(far) for one in self.loads.get(node, ())]
         wires = [one.wire for one in arrived]
-        circuits = {word.lower().strip() for wire in wires if (word := wire.circuit)} | {name.lower() for _, name, _, _ in fed}  # fmt: skip
+        circuits = {word.lower().strip() for wire in wires if (word := wire.circuit)} | {
+            name.lower() for _, name, _, _ in fed
+        }
         core = next((core.role for wire in wires if (core := self.places.core(wire)) and core.role), "")
         found = Meaning(
-            label, self._kind(wires, bool(sources or fed), core), sources, frozenset((one, pole) for one, _, pole, _ in fed), tuple(w.id for w in wires), branch,
-            frozenset(circuits), frozenset(wire.name.lower() for wire in wires if wire.name), bool(sources or fed), core,
+            label,
+            self._kind(wires, bool(sources or fed), core),
+            sources,
+            frozenset((one, pole) for one, _, pole, _ in fed),
+            tuple(w.id for w in wires),
+            branch,
+            frozenset(circuits),
+            frozenset(wire.name.lower() for wire in wires if wire.name),
+            bool(sources or fed),
+            core,
             max((least for _, _, pole, least in fed if pole == "+"), default=0.0),
-        )  # fmt: skip
+        )
         if found.kind in ("signal", "shield", "earth", "spare"):
             found = replace(found, known=True)
         elif found.kind == "unknown" and (of_core := role_of(core))[1]:

@@ -23,8 +23,9 @@ SAME_MM = 0.5
 
 @dataclass(frozen=True)
 class Step:
-    """One thing to do at an end: `after` are the ids of the steps it waits for; `told` is the caution if it was forgotten. `side`
-    is the wire's, `body` the housing it is done at; a `setting` is the die, the strip or the torque of the `tool`."""
+    """One thing to do at an end: `after` are the ids of the steps it waits for; `told` is the caution if it was
+    forgotten. `side` is the wire's, `body` the housing it is done at; a `setting` is the die, the strip or the torque
+    of the `tool`."""
 
     id: str
     op: str
@@ -76,9 +77,18 @@ class _Making:
             self._close(body, housing)
 
     def _add(
-        self, name: str, op: str, says: Message, part: str = "", after: Sequence[str] = (), told: str = "", one: WireEnd | None = None,
-        tool: str = "", setting: str = "", body: str = "",
-    ) -> str:  # fmt: skip
+        self,
+        name: str,
+        op: str,
+        says: Message,
+        part: str = "",
+        after: Sequence[str] = (),
+        told: str = "",
+        one: WireEnd | None = None,
+        tool: str = "",
+        setting: str = "",
+        body: str = "",
+    ) -> str:
         wire, cavity, side = (one.wire.id, one.label, one.side) if one is not None else ("", "", "")
         body = one.body.id if one is not None and one.body is not None else body
         waits = tuple(a for a in after if a in self.steps)
@@ -193,7 +203,12 @@ class _Making:
             others = [name for (where, _), names in self.seated.items() if where == body for name in names]
             return others if school == "last" else []
         mine = _reach(one)
-        inner = [name for (where, reach), names in self.seated.items() if where == body and reach > mine + SAME_MM for name in names]  # fmt: skip
+        inner = [
+            name
+            for (where, reach), names in self.seated.items()
+            if where == body and reach > mine + SAME_MM
+            for name in names
+        ]
         return [*inner, *(self.drains.get(body, []) if school == "first" else [])]
 
     def _seat(self, one: WireEnd, name: str) -> None:
@@ -213,9 +228,16 @@ class _Making:
         tool = f" ({made.tool}{', die ' + made.die if made.die else ''})" if made.tool else ""
         setting = " ".join(filter(None, (made.die or part.name, f"{made.crimp_height_mm:.2f} mm" if height else "")))
         last = self._add(
-            f"{key} crimp", "solder" if solder else "crimp", Message("step.step.2", {"wire": wire, "verb": verb, "tool": tool}), part.id, [strip], "", one,
-            IRON if solder else made.tool or "crimp tool", "" if solder else setting,
-        )  # fmt: skip
+            f"{key} crimp",
+            "solder" if solder else "crimp",
+            Message("step.step.2", {"wire": wire, "verb": verb, "tool": tool}),
+            part.id,
+            [strip],
+            "",
+            one,
+            IRON if solder else made.tool or "crimp tool",
+            "" if solder else setting,
+        )
         text = Message("step.look.3", {"wire": wire})
         last = self._add(f"{key} look", "look", text, part.id, [last], "", one)
         if self.practice.solder == "flow" and isinstance(part, Lug | Splice):
@@ -262,7 +284,8 @@ class _Making:
 
 
 def _reach(one: WireEnd) -> float:
-    """How far inside the face a cavity is: middle ones first, while they can be got at; 0 on the rim or where unknown."""
+    """How far inside the face a cavity is: middle ones first, while they can be got at; 0 on the rim or where
+    unknown."""
     if one.housing is None or one.place is None:
         return 0.0
     far = max((cavity.x_mm**2 + cavity.y_mm**2) ** 0.5 for cavity in one.housing.cavities)

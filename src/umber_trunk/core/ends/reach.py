@@ -33,8 +33,8 @@ STUD_SLACK_MM = 1.6
 
 @dataclass(frozen=True)
 class Stuff:
-    """What arrives at an end: conductor area and outside of each wire there, all that share the place together, its worst
-    current, whether its strands are fine."""
+    """What arrives at an end: conductor area and outside of each wire there, all that share the place together, its
+    worst current, whether its strands are fine."""
 
     area_mm2: float
     each_mm: tuple[float, ...]
@@ -44,14 +44,15 @@ class Stuff:
 
     @property
     def butt_mm2(self) -> float:
-        """The fuller half of a butt barrel: the thickest conductor comes in from one side, all others from the other."""
+        """The fuller half of a butt barrel: the thickest conductor comes in from one side, all others from the
+        other."""
         most = max(self.each_mm2, default=self.area_mm2)
         return max(most, self.area_mm2 - most)
 
 
 def stuff_at(places: Places, ends: list[WireEnd], made: dict[str, Conductor], amps: dict[str, float]) -> Stuff:
-    """What these wire ends are together, from each wire's conductor and current by its id. Conductors side by side all go
-    into one contact, barrel or clamp; each has a lug of its own."""
+    """What these wire ends are together, from each wire's conductor and current by its id. Conductors side by side all
+    go into one contact, barrel or clamp; each has a lug of its own."""
     areas, outsides, fine, most = [], [], False, 0.0
     for one in ends:
         core, conductor = places.core(one.wire), made[one.wire.id]
@@ -64,8 +65,9 @@ def stuff_at(places: Places, ends: list[WireEnd], made: dict[str, Conductor], am
 
 
 def crimp_for(part: Crimped, area_mm2: float, folded: bool = False) -> Crimp | None:
-    """The crimp of a part's sheet for conductors of an area, twice that where the wire is folded double: the nearest row, as long as the
-    area lies between the sheet's first and last or within CRIMP_REACH of one. None beyond: no limit is known there."""
+    """The crimp of a part's sheet for conductors of an area, twice that where the wire is folded double: the nearest
+    row, as long as the area lies between the sheet's first and last or within CRIMP_REACH of one. None beyond: no limit
+    is known there."""
     area = area_mm2 * (2 if folded else 1)
     if not part.crimps or area <= 0:
         return None
@@ -85,7 +87,8 @@ def is_folded(one: WireEnd, practice: Practice, stuff: Stuff) -> bool:
 
 
 def derated(housing: Housing, loaded: int) -> float:
-    """Share of its rated current a contact may carry while so many cavities are loaded; the next row of the sheet up."""
+    """Share of its rated current a contact may carry while so many cavities are loaded; the next row of the sheet
+    up."""
     share = loaded / len(housing.cavities)
     rows = sorted(housing.derating)
     return next((factor for most, factor in rows if share <= most + 1e-9), rows[-1][1] if rows else 1.0)
@@ -98,10 +101,11 @@ def contacts_for(shelf: Shelf, one: WireEnd, stuff: Stuff, share: float = 1.0) -
         return
     for part in shelf.contacts(housing.family, place.size, housing.contacts):
         if (
-            part.area_mm2.holds(stuff.area_mm2) and has_die(part, stuff.area_mm2)
+            part.area_mm2.holds(stuff.area_mm2)
+            and has_die(part, stuff.area_mm2)
             and all(part.insulation_mm is None or part.insulation_mm.holds(mm) for mm in stuff.each_mm)
             and (part.rated_a is None or stuff.amps <= share * part.rated_a)
-        ):  # fmt: skip
+        ):
             yield part
 
 
@@ -118,10 +122,12 @@ def lugs_for(shelf: Shelf, one: WireEnd, stuff: Stuff) -> Iterator[Lug]:
     """Lugs for the stud that take the wire."""
     for part in shelf.of(Lug):
         if (
-            hole_fits(part, one.end.stud_mm) and part.area_mm2.holds(stuff.area_mm2) and has_die(part, stuff.area_mm2)
+            hole_fits(part, one.end.stud_mm)
+            and part.area_mm2.holds(stuff.area_mm2)
+            and has_die(part, stuff.area_mm2)
             and all(part.insulation_mm is None or part.insulation_mm.holds(mm) for mm in stuff.each_mm)
             and (part.rated_a is None or stuff.amps <= part.rated_a)
-        ):  # fmt: skip
+        ):
             yield part
 
 

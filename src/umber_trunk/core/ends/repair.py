@@ -75,8 +75,8 @@ def verdict(inspection: Inspection) -> str:
 
 
 def tries_left(results: Results, end_id: str, left_m: float) -> int | None:
-    """How many more times the end can be made with so much wire left to cut back, by its hungriest wire; None where nothing
-    is known of its parts."""
+    """How many more times the end can be made with so much wire left to cut back, by its hungriest wire; None where
+    nothing is known of its parts."""
     places = places_of(results.design, results.shelf)
     eaten = [made.eaten_mm for one in places.of_end(end_id) if (made := strip_of(results, one)) is not None]
     return math.floor(left_m * 1e3 / max(eaten) + 1e-9) if eaten else None
@@ -85,14 +85,25 @@ def tries_left(results: Results, end_id: str, left_m: float) -> int | None:
 def matching(
     shelf: Shelf, ways: int, form: str, contacts: str, sealed: bool | None = None, known: Housing | None = None
 ) -> list[Housing]:
-    """Housings that match what is there: as many cavities, form and gender the same; sealed ones for sealed. Where the old one
-    is `known`, sizes of cavities and key are the same too: what plugs in and can't be locked home is no match."""
+    """Housings that match what is there: as many cavities, form and gender the same; sealed ones for sealed. Where the
+    old one is `known`, sizes of cavities and key are the same too: what plugs in and can't be locked home is no
+    match."""
     sizes = sorted(cavity.size for cavity in known.cavities) if known is not None else None
     return [
-        one for one in shelf.of(Housing)
-        if (known is None or (sorted(cavity.size for cavity in one.cavities) == sizes and (one.key, one.family) == (known.key, known.family)))
-        and len(one.cavities) == ways and (not form or one.form == form) and (not contacts or one.contacts == contacts) and (sealed is None or (one.seal != "none") == sealed)
-    ]  # fmt: skip
+        one
+        for one in shelf.of(Housing)
+        if (
+            known is None
+            or (
+                sorted(cavity.size for cavity in one.cavities) == sizes
+                and (one.key, one.family) == (known.key, known.family)
+            )
+        )
+        and len(one.cavities) == ways
+        and (not form or one.form == form)
+        and (not contacts or one.contacts == contacts)
+        and (sealed is None or (one.seal != "none") == sealed)
+    ]
 
 
 def matches_of(design: Design, end_id: str, shelf: Shelf | None = None) -> list[Housing]:
@@ -116,8 +127,8 @@ def old_and_new(design: Design, end_id: str, shelf: Shelf | None = None) -> list
 
 @dataclass(frozen=True)
 class Lead:
-    """A supply lead or a device's inlet: volts, amps it gives or needs, which pole the barrel's centre is, which core the
-    stripe marks; "" where unknown."""
+    """A supply lead or a device's inlet: volts, amps it gives or needs, which pole the barrel's centre is, which core
+    the stripe marks; "" where unknown."""
 
     volts: float
     amps: float
@@ -174,16 +185,19 @@ def suits(supply: Lead, device: Lead) -> tuple[bool, str]:
     if not supply.ac and (not supply.centre or not device.centre):
         return (
             False,
-            "Not before you have measured which pole the barrel’s centre is, on both: a stripe tells nothing sure, makers use it both ways.",
+            "Not before you have measured which pole the barrel’s centre is, on both: a stripe tells nothing sure, "
+            "makers use it both ways.",
         )
     if not supply.ac and supply.centre != device.centre:
         return False, f"No: the lead’s centre is {supply.centre}, the device’s is {device.centre}: wrong polarity."
     if supply.amps < device.amps:
         return (
             False,
-            f"No: the lead gives {significant(supply.amps)} A, the device draws {significant(device.amps)} A: it would run hot or drop out.",
+            f"No: the lead gives {significant(supply.amps)} A, the device draws {significant(device.amps)} A: it "
+            "would run hot or drop out.",
         )
     return (
         True,
-        f"Yes: {supply.volts:g} V, {significant(supply.amps)} A for the {significant(device.amps)} A it draws{'' if supply.ac else f', centre {supply.centre} on both'}.",
+        f"Yes: {supply.volts:g} V, {significant(supply.amps)} A for the {significant(device.amps)} A it "
+        f"draws{'' if supply.ac else f', centre {supply.centre} on both'}.",
     )

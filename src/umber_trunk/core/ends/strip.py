@@ -34,7 +34,8 @@ from umber_trunk.core.errors import InputError
 from umber_trunk.core.results import Results
 
 EARTH_LONGER_MM = 10.0
-"""How much longer the earth core of a cord is than the others, so that it lets go last (usual practice; local code wins)."""
+"""How much longer the earth core of a cord is than the others, so that it lets go last (usual practice; local code
+wins)."""
 SCREEN_FOLD_MM = 8.0
 SLEEVE_OVER_MM = 3.0
 COLLAR_MM = 5.0
@@ -56,7 +57,8 @@ class Piece:
 @dataclass(frozen=True)
 class Strip:
     """One end of one wire as it is to be made. `entry_mm` is how far it goes in, `eaten_mm` the length that
-    starting over costs: what the part holds, and a little behind it; `crimps` how many presses and where their middles are."""
+    starting over costs: what the part holds, and a little behind it; `crimps` how many presses and where their middles
+    are."""
 
     wire: str
     side: Side
@@ -97,8 +99,8 @@ class CoreCut:
 
 @dataclass(frozen=True)
 class CableStrip:
-    """The stepped strip of a jacketed cable at one end: distances from the jacket's edge forward. `jacket_back_mm` is how much
-    jacket comes off, measured from the longest core's tip."""
+    """The stepped strip of a jacketed cable at one end: distances from the jacket's edge forward. `jacket_back_mm` is
+    how much jacket comes off, measured from the longest core's tip."""
 
     cable: str
     end: str
@@ -166,10 +168,22 @@ class _End:
                 Piece("boot", back - boot.length_mm, back, boot.wire_mm.high + 3.0, "before strip; pushed home last"),
             ]
         return Strip(
-            wire=one.wire.id, side=one.side, end=one.end.id, cavity=one.label, part=part.id, part_name=part.name, conductor_mm=self.bare_mm,
-            outer_mm=self.outer_mm, colour=one.wire.colour, stripe=one.wire.stripe, clock_deg=self.fitting.clock_deg, pieces=tuple(pieces),
-            notes=tuple(notes), tool=self.shelf.name(tool) if tool else "", **more,
-        )  # fmt: skip
+            wire=one.wire.id,
+            side=one.side,
+            end=one.end.id,
+            cavity=one.label,
+            part=part.id,
+            part_name=part.name,
+            conductor_mm=self.bare_mm,
+            outer_mm=self.outer_mm,
+            colour=one.wire.colour,
+            stripe=one.wire.stripe,
+            clock_deg=self.fitting.clock_deg,
+            pieces=tuple(pieces),
+            notes=tuple(notes),
+            tool=self.shelf.name(tool) if tool else "",
+            **more,
+        )
 
     def _height(self, part: Crimped) -> dict[str, float]:
         """The crimp of the sheet for what is in the barrel."""
@@ -191,9 +205,15 @@ class _End:
             Piece("collar", ferrule.strip_mm, ferrule.strip_mm + COLLAR_MM, ferrule.collar_mm),
         ]
         return self._made(
-            clamp, ferrule.tool, pieces, notes, strip_mm=ferrule.strip_mm, entry_mm=clamp.depth_mm,
-            eaten_mm=ferrule.strip_mm + COLLAR_MM, die=ferrule.die,
-        )  # fmt: skip
+            clamp,
+            ferrule.tool,
+            pieces,
+            notes,
+            strip_mm=ferrule.strip_mm,
+            entry_mm=clamp.depth_mm,
+            eaten_mm=ferrule.strip_mm + COLLAR_MM,
+            die=ferrule.die,
+        )
 
     def contact(self, part: Contact) -> Strip:
         """A contact: barrel, wings, seal."""
@@ -213,9 +233,17 @@ class _End:
         notes = ["Twist the strands."] if self.practice.twist == "always" else []
         soldered = part.barrel == "solder"
         return self._made(
-            part, part.tool, pieces, notes, strip_mm=strip, entry_mm=part.depth_mm, eaten_mm=held + CUT_BEHIND_MM, die=part.die,
-            crimps_at_mm=() if soldered else (strip / 2,), **({} if soldered else self._height(part)),
-        )  # fmt: skip
+            part,
+            part.tool,
+            pieces,
+            notes,
+            strip_mm=strip,
+            entry_mm=part.depth_mm,
+            eaten_mm=held + CUT_BEHIND_MM,
+            die=part.die,
+            crimps_at_mm=() if soldered else (strip / 2,),
+            **({} if soldered else self._height(part)),
+        )
 
     def lug(self, part: Lug) -> Strip:
         """A lug: tongue, barrel with its presses, shrink that stays off the flat."""
@@ -236,17 +264,32 @@ class _End:
             tool, die, height = indenter, "", {}
             notes.append("Indented: look at how deep; a height over it tells nothing.")
         return self._made(
-            part, tool, pieces, notes, strip_mm=part.strip_mm, entry_mm=part.barrel_mm, eaten_mm=part.strip_mm + CUT_BEHIND_MM, die=die,
-            crimps_at_mm=tuple(part.barrel_mm * (number + 0.5) / presses for number in range(presses)), **height,
-        )  # fmt: skip
+            part,
+            tool,
+            pieces,
+            notes,
+            strip_mm=part.strip_mm,
+            entry_mm=part.barrel_mm,
+            eaten_mm=part.strip_mm + CUT_BEHIND_MM,
+            die=die,
+            crimps_at_mm=tuple(part.barrel_mm * (number + 0.5) / presses for number in range(presses)),
+            **height,
+        )
 
     def splice(self, part: Splice) -> Strip:
         """One conductor's part of a barrel."""
         half = part.barrel_mm / 2 if part.form == "butt" else part.barrel_mm
         return self._made(
-            part, part.tool, [Piece("barrel", half - part.barrel_mm, half, self.bare_mm * 1.6)], [], strip_mm=part.strip_mm,
-            entry_mm=half, eaten_mm=part.strip_mm + CUT_BEHIND_MM, crimps_at_mm=(half / 2,), die=part.die,
-        )  # fmt: skip
+            part,
+            part.tool,
+            [Piece("barrel", half - part.barrel_mm, half, self.bare_mm * 1.6)],
+            [],
+            strip_mm=part.strip_mm,
+            entry_mm=half,
+            eaten_mm=part.strip_mm + CUT_BEHIND_MM,
+            crimps_at_mm=(half / 2,),
+            die=part.die,
+        )
 
 
 DRAWS: dict[str, Callable[[_End, Any], Strip | None]] = {
@@ -287,8 +330,8 @@ def cable_strips(results: Results, cable_id: str) -> list[CableStrip]:
 
 
 def _cable_strip(results: Results, cable: CablePart, cable_id: str, end_id: str, ends: list[WireEnd]) -> CableStrip:
-    """Each core reaches its own cavity from the middle of the jacket's edge: the depth behind the face and the way out to
-    the cavity, by Pythagoras; the earth's a little more."""
+    """Each core reaches its own cavity from the middle of the jacket's edge: the depth behind the face and the way out
+    to the cavity, by Pythagoras; the earth's a little more."""
     cores: list[CoreCut] = []
     drains: list[CoreCut] = []
     for one in ends:
@@ -315,8 +358,18 @@ def _cable_strip(results: Results, cable: CablePart, cable_id: str, end_id: str,
     if any(core.role == "earth" for core in cores):
         notes.append(f"The earth core is {EARTH_LONGER_MM:g} mm longer: it lets go last.")
     return CableStrip(
-        cable_id, end_id, cable.jacket_mm, round(longest, 1), cable.screen, SCREEN_FOLD_MM if cable.screen != "none" else 0.0, cable.foil, drain, cable.filler, tuple(cores), tuple(notes),
-    )  # fmt: skip
+        cable_id,
+        end_id,
+        cable.jacket_mm,
+        round(longest, 1),
+        cable.screen,
+        SCREEN_FOLD_MM if cable.screen != "none" else 0.0,
+        cable.foil,
+        drain,
+        cable.filler,
+        tuple(cores),
+        tuple(notes),
+    )
 
 
 def clock_mark(results: Results, wire_id: str) -> str:

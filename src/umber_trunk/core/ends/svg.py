@@ -17,10 +17,19 @@ INK, SOFT, PAPER = "#2b211b", "#7a6a5c", "#fbf7f0"
 
 
 def _document(width: float, height: float) -> Element:
-    return Element("svg", {
-        "xmlns": "http://www.w3.org/2000/svg", "width": f"{width:.3f}mm", "height": f"{height:.3f}mm", "viewBox": f"0 0 {width:.3f} {height:.3f}",
-        "font-family": "B612, sans-serif", "fill": "none", "stroke": INK, "stroke-width": "0.25",
-    })  # fmt: skip
+    return Element(
+        "svg",
+        {
+            "xmlns": "http://www.w3.org/2000/svg",
+            "width": f"{width:.3f}mm",
+            "height": f"{height:.3f}mm",
+            "viewBox": f"0 0 {width:.3f} {height:.3f}",
+            "font-family": "B612, sans-serif",
+            "fill": "none",
+            "stroke": INK,
+            "stroke-width": "0.25",
+        },
+    )
 
 
 def _text(
@@ -41,8 +50,8 @@ def _text(
 
 
 def faces_svg(faces: Sequence[Face]) -> str:
-    """Faces one under another. Each cavity is a <g class="cavity"> with its label, its place in mm from the face's middle
-    (data-x, data-y, y up) and its state."""
+    """Faces one under another. Each cavity is a <g class="cavity"> with its label, its place in mm from the face's
+    middle (data-x, data-y, y up) and its state."""
     width = max([face.width_mm for face in faces] + [60.0]) + 2 * MARGIN_MM + 60
     height = sum(max(face.height_mm, 4.0 * len(face.spots)) + 2 * MARGIN_MM + 8 for face in faces)
     svg = _document(width, height)
@@ -55,9 +64,17 @@ def faces_svg(faces: Sequence[Face]) -> str:
         if face.shape == "round":
             SubElement(group, "circle", {"cx": f"{cx:.3f}", "cy": f"{cy:.3f}", "r": f"{face.width_mm / 2:.3f}"})
         else:
-            SubElement(group, "rect", {
-                "x": f"{cx - face.width_mm / 2:.3f}", "y": f"{cy - face.height_mm / 2:.3f}", "width": f"{face.width_mm:.3f}", "height": f"{face.height_mm:.3f}", "rx": "1.5",
-            })  # fmt: skip
+            SubElement(
+                group,
+                "rect",
+                {
+                    "x": f"{cx - face.width_mm / 2:.3f}",
+                    "y": f"{cy - face.height_mm / 2:.3f}",
+                    "width": f"{face.width_mm:.3f}",
+                    "height": f"{face.height_mm:.3f}",
+                    "rx": "1.5",
+                },
+            )
         if face.keyed:
             SubElement(
                 group,
@@ -93,9 +110,17 @@ def _pitch(spots: Sequence[Spot]) -> float:
 
 def _spot(parent: Element, spot: Spot, cx: float, cy: float, radius: float) -> None:
     x, y = cx + spot.x_mm, cy - spot.y_mm
-    group = SubElement(parent, "g", {
-        "class": "cavity", "data-label": spot.label, "data-x": f"{spot.x_mm:.4f}", "data-y": f"{spot.y_mm:.4f}", "data-state": spot.state,
-    })  # fmt: skip
+    group = SubElement(
+        parent,
+        "g",
+        {
+            "class": "cavity",
+            "data-label": spot.label,
+            "data-x": f"{spot.x_mm:.4f}",
+            "data-y": f"{spot.y_mm:.4f}",
+            "data-state": spot.state,
+        },
+    )
     place = {"cx": f"{x:.4f}", "cy": f"{y:.4f}", "r": f"{radius:.3f}"}
     paper = hue_of(spot.colour) if spot.wires else SOFT if spot.plugged else PAPER
     dashes = {} if spot.wires or spot.plugged else {"stroke-dasharray": "0.6 0.5"}
@@ -124,15 +149,18 @@ def ink_on(paper: str) -> str:
 
 
 def strips_svg(strips: Sequence[Strip]) -> str:
-    """Both ends, tips to the left, each to scale with its dimensions. A piece is a <rect class="piece"> with data-from and
-    data-to in mm from the tip."""
+    """Both ends, tips to the left, each to scale with its dimensions. A piece is a <rect class="piece"> with data-from
+    and data-to in mm from the tip."""
     reach = max(max([piece.to_mm for piece in one.pieces] + [one.strip_mm]) for one in strips) + 25
     front = max([-min([piece.from_mm for piece in one.pieces] + [0.0]) for one in strips])
     heads = [f"{one.wire} at {one.end} {one.cavity}: {one.part_name}" for one in strips]
     told = [
-        [f"{number}  {piece.what} {tenths(piece.from_mm)} to {tenths(piece.to_mm)} mm  {piece.note}" for number, piece in enumerate(one.pieces, 1)]
+        [
+            f"{number}  {piece.what} {tenths(piece.from_mm)} to {tenths(piece.to_mm)} mm  {piece.note}"
+            for number, piece in enumerate(one.pieces, 1)
+        ]
         for one in strips
-    ]  # fmt: skip
+    ]
     longest = max(
         [WIDE * 3.0 * len(text) for text in heads] + [WIDE * 2.2 * len(text) for rows in told for text in rows]
     )
@@ -190,9 +218,18 @@ def _tall(one: Strip) -> float:
 
 def _bar(parent: Element, kind: str, x: float, middle: float, long: float, wide: float, fill: str) -> Element:
     """A rectangle along the wire, its middle line at `middle`."""
-    return SubElement(parent, "rect", {
-        "class": kind, "x": f"{x:.3f}", "y": f"{middle - wide / 2:.3f}", "width": f"{long:.3f}", "height": f"{wide:.3f}", "fill": fill,
-    })  # fmt: skip
+    return SubElement(
+        parent,
+        "rect",
+        {
+            "class": kind,
+            "x": f"{x:.3f}",
+            "y": f"{middle - wide / 2:.3f}",
+            "width": f"{long:.3f}",
+            "height": f"{wide:.3f}",
+            "fill": fill,
+        },
+    )
 
 
 def _dimension(parent: Element, left: float, right: float, y: float, said: str) -> None:

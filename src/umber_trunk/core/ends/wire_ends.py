@@ -22,8 +22,8 @@ STUDS = (EndKind.STUD, EndKind.BAR)
 
 @dataclass(frozen=True)
 class WireEnd:
-    """One end of one wire where it arrives. `made` is the kind of part that has to be on it, None where nothing is known of
-    the place; `housing` and `place` are from the catalogue."""
+    """One end of one wire where it arrives. `made` is the kind of part that has to be on it, None where nothing is
+    known of the place; `housing` and `place` are from the catalogue."""
 
     wire: Wire
     side: Side
@@ -64,7 +64,8 @@ class Places:
     """All ends of all wires of a design, in the order of its wires."""
 
     def __init__(self, design: Design, shelf: Shelf, before: Places | None = None) -> None:
-        """With the parts on the shelf of the design. `before`, the places of a design with the same ends, parts and cables, lends those of wires that are the same."""
+        """With the parts on the shelf of the design. `before`, the places of a design with the same ends, parts and
+        cables, lends those of wires that are the same."""
         self.design = design
         self.ends: list[WireEnd] = []
         self.at: dict[tuple[str, str], list[WireEnd]] = {}
@@ -108,7 +109,8 @@ class Places:
         self.by_key.update({one.key: one for one in self.ends})
 
     def _taken_over(self, like: Places) -> bool:
-        """Takes over the places of a design wired alike and puts the ends of its few changed wires in their place; whether it could."""
+        """Takes over the places of a design wired alike and puts the ends of its few changed wires in their place;
+        whether it could."""
         old, new = like.design.wires, self.design.wires
         if len(old) != len(new):
             return False

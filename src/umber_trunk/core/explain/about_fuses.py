@@ -32,9 +32,15 @@ def why_protection(
     if rule != "curve":
         formula = "I_n ≤ I_z  and  I₂ ≤ 1.45·I_z" if rule == "iec" else "I_n ≤ 1.5·I_z"
         return Derivation(
-            title=title, verdict=f"{band} {'meets' if ok else 'breaks'} the house rule.", formula=formula, inputs=beside, steps=steps,
-            result=f"{100 * shield.used:.0f} % used", limit="100 %", source=RULES[rule] + ". " + ESTIMATE,
-        )  # fmt: skip
+            title=title,
+            verdict=f"{band} {'meets' if ok else 'breaks'} the house rule.",
+            formula=formula,
+            inputs=beside,
+            steps=steps,
+            result=f"{100 * shield.used:.0f} % used",
+            limit="100 %",
+            source=RULES[rule] + ". " + ESTIMATE,
+        )
     for_ever = not np.isfinite(shield.seconds)
     long = "for ever" if for_ever else f"for {show_seconds(shield.seconds)}"
     verdict = "opens before the jacket is harmed, at every overload" if ok else "may open too late for the wire"
@@ -49,9 +55,11 @@ def why_protection(
             Input("I_w", f"what brings {size} there in that time", f"{significant(shield.withstand_a)} A"),
             *beside,
         ),
-        steps=steps, result=f"{100 * shield.used:.0f} % of the current the wire stands for as long", limit="100 %",
+        steps=steps,
+        result=f"{100 * shield.used:.0f} % of the current the wire stands for as long",
+        limit="100 %",
         source=f"{source_of(cond)}; band as ISO 8820-3 blades, bolt-down links generic. " + ESTIMATE,
-    )  # fmt: skip
+    )
 
 
 def why_fuse(design: Design, found: Figures, row: WireFigures) -> Derivation:
@@ -85,8 +93,12 @@ def why_start(design: Design, found: Figures, row: WireFigures) -> Derivation:
         ]
     if not duty.starts:
         return Derivation(
-            f"Starts through {name}", steps[0] + "." if steps else "No load starts through this wire.", "–", (), f"{100 * dip.used:.0f} % of the dip allowed",
-        )  # fmt: skip
+            f"Starts through {name}",
+            steps[0] + "." if steps else "No load starts through this wire.",
+            "–",
+            (),
+            f"{100 * dip.used:.0f} % of the dip allowed",
+        )
     rise, start = max(((_rise_k(found, row, start), start) for start in duty.starts), key=lambda pair: pair[0])
     cond = found.solution.plant.conductors[row.row]
     return Derivation(
@@ -100,9 +112,11 @@ def why_start(design: Design, found: Figures, row: WireFigures) -> Derivation:
             Input("T", "running temperature", f"{row.conductor_c:.0f} °C"),
             Input("C", "heat stored in the metal", f"{cond.kg_per_m * cond.metal.heat_j_kg_k:.1f} J/m·K"),
         ),
-        steps=tuple(steps), result=f"T + θ = {row.conductor_c + rise:.1f} °C", limit=f"{cond.jacket.short_c:g} °C for a short time",
+        steps=tuple(steps),
+        result=f"T + θ = {row.conductor_c + rise:.1f} °C",
+        limit=f"{cond.jacket.short_c:g} °C for a short time",
         source="heat balance in time; adiabatic limit as IEC 60724, jackets taking heat as IEC 60949. " + ESTIMATE,
-    )  # fmt: skip
+    )
 
 
 def _rise_k(found: Figures, row: WireFigures, start: Start) -> float:
@@ -114,7 +128,7 @@ def _rise_k(found: Figures, row: WireFigures, start: Start) -> float:
     return max(
         float(start_temperatures(solution.plant, solution.heat, case, through, seconds)[at, 0] - case.conductor_c[at])
         for case in solution.cases
-    )  # fmt: skip
+    )
 
 
 def why_link(found: Figures, end: End, link: Link) -> Derivation:
@@ -138,11 +152,15 @@ def why_link(found: Figures, end: End, link: Link) -> Derivation:
     return Derivation(
         title=title,
         verdict=f"It carries {significant(duty.amps)} A; all day it stands {significant(most)} A.",
-        formula=f"I ≤ I_n·({CONTINUOUS_SHARE:g} − {DERATING_PER_K:g}·(Tₐ − 25 °C))" if link.kind is LinkKind.FUSE else "I ≤ I_n",
-        inputs=tuple(inputs), steps=tuple(_starts_told(link.rating_a, duty)) if link.kind is LinkKind.FUSE else (),
-        result=f"{100 * duty.amps / most:.0f} % used" if most > 0 else "it stands nothing at that warmth", limit="100 %",
+        formula=f"I ≤ I_n·({CONTINUOUS_SHARE:g} − {DERATING_PER_K:g}·(Tₐ − 25 °C))"
+        if link.kind is LinkKind.FUSE
+        else "I ≤ I_n",
+        inputs=tuple(inputs),
+        steps=tuple(_starts_told(link.rating_a, duty)) if link.kind is LinkKind.FUSE else (),
+        result=f"{100 * duty.amps / most:.0f} % used" if most > 0 else "it stands nothing at that warmth",
+        limit="100 %",
         source="usual continuous share and slope of blade fuses; a maker's sheet overrides them. " + ESTIMATE,
-    )  # fmt: skip
+    )
 
 
 def _starts_told(rating_a: float, duty: FuseDuty) -> list[str]:

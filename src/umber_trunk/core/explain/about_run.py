@@ -30,9 +30,10 @@ def _why_surge(amps: float, seconds: float, one: Judged, surge_c: float) -> Deri
             Input("C", "heat stored in the metal", f"{one.wire.kg_per_m * one.wire.metal.heat_j_kg_k:.1f} J/m·K"),
             Input("T", "running temperature", f"{one.conductor_c:.1f} °C"),
         ),
-        result=f"T = {surge_c:.1f} °C", limit=f"{one.wire.jacket.short_c:g} °C for a short time",
+        result=f"T = {surge_c:.1f} °C",
+        limit=f"{one.wire.jacket.short_c:g} °C for a short time",
         source="heat balance in time; adiabatic limit as IEC 60724, jackets taking heat as IEC 60949. " + ESTIMATE,
-    )  # fmt: skip
+    )
 
 
 def _why_fuse(answer: RunAnswer, one: Judged, fuse_a: float) -> Derivation:
@@ -66,8 +67,9 @@ def _why_drop(answer: RunAnswer, one: Judged) -> Derivation:
             Input("R_joints", "all joints together", show_ohms(run.joint_ohm)),
         ),
         result=f"{significant(one.amps, 4)} A × {show_ohms(one.resistance_ohm)} = {one.drop_v:.3f} V",
-        limit=f"{run.max_drop_v:.3f} V", source=ESTIMATE,
-    )  # fmt: skip
+        limit=f"{run.max_drop_v:.3f} V",
+        source=ESTIMATE,
+    )
 
 
 def _in_duty(run: Run) -> str:
@@ -84,7 +86,8 @@ def _why_heat(answer: RunAnswer, one: Judged) -> Derivation:
     duty = f", hottest instant of {run.duty[0]:g} s in {run.duty[1]:g} s" if run.duty else ""
     return Derivation(
         title=f"Temperature of {show_size(one.size.label)}",
-        verdict=f"{one.conductor_c:.1f} °C, {beside}{duty}; up to {one.ampacity_a:.0f} A would be carried{_in_duty(run)}.",
+        verdict=f"{one.conductor_c:.1f} °C, {beside}{duty}; up to {one.ampacity_a:.0f} A would be "
+        f"carried{_in_duty(run)}.",
         formula="I²·R(T) = π·D·(h + h_rad)·(Tₛ − Tₐ);  T − Tₛ = I²·R·ln(D/d)/2πk",
         inputs=(
             Input("I", "in each conductor", f"{significant(each, 4)} A"),
@@ -94,5 +97,7 @@ def _why_heat(answer: RunAnswer, one: Judged) -> Derivation:
             Input("D, d", "outside and conductor diameter", f"{wire.outer_mm:.2f} mm, {wire.conductor_mm:.2f} mm"),
             Input("k", f"conductivity of the jacket ({wire.jacket.name})", f"{wire.jacket.k_w_mk:g} W/m·K"),
         ),
-        result=f"T = {one.conductor_c:.1f} °C", limit=f"{run.limit_c:g} °C", source=HEAT_SOURCE,
-    )  # fmt: skip
+        result=f"T = {one.conductor_c:.1f} °C",
+        limit=f"{run.limit_c:g} °C",
+        source=HEAT_SOURCE,
+    )

@@ -51,21 +51,24 @@ def why_load(design: Design, found: Figures, entry: LoadFigures) -> Derivation:
     if source_v > 5e-4:
         steps.append(f"inside the supply and in shared joints: {source_v:.3f} V")
     taken = {
-        LoadKind.CURRENT: "constant current", LoadKind.POWER: "constant power, I = P/U",
+        LoadKind.CURRENT: "constant current",
+        LoadKind.POWER: "constant power, I = P/U",
         LoadKind.RESISTANCE: "resistance, I = U/R",
-    }[entry.load.kind]  # fmt: skip
+    }[entry.load.kind]
     inputs.append(Input("I", f"what it draws ({taken})", f"{significant(entry.amps)} A"))
     held = "holds" if entry.used <= 1 else "is exceeded"
     return Derivation(
         title=f"Volts at {entry.load.name}",
-        verdict=f"{entry.volts:.2f} V arrive, {entry.drop_percent:.2f} % down, worst in “{found.case_name(entry.case)}”; "
+        verdict=f"{entry.volts:.2f} V arrive, {entry.drop_percent:.2f} % down, worst in "
+        f"“{found.case_name(entry.case)}”; "
         f"{entry.rule} {held}.",
         formula="U = U₀ − Σ I·R, all legs there and back, each at its own temperature",
-        inputs=tuple(inputs), steps=tuple(steps),
+        inputs=tuple(inputs),
+        steps=tuple(steps),
         result=f"{entry.nominal_v:g} V − {entry.drop_v:.3f} V = {entry.volts:.3f} V",
         limit=f"at most {entry.allowed_v:.2f} V down ({entry.rule})",
         source="Kirchhoff's laws over the whole tree; " + ESTIMATE,
-    )  # fmt: skip
+    )
 
 
 def why_rating(found: Figures, entry: LoadFigures) -> Derivation:
@@ -76,14 +79,17 @@ def why_rating(found: Figures, entry: LoadFigures) -> Derivation:
     weak = parts[0]
     return Derivation(
         title=f"Rating of {entry.load.name}",
-        verdict=f"As good as {weak.name}: {significant(weak.rating_a)} A, of which {significant(weak.amps)} A are used.",
+        verdict=f"As good as {weak.name}: {significant(weak.rating_a)} A, of which {significant(weak.amps)} A are "
+        "used.",
         formula="rating of a circuit = rating of its weakest part",
         inputs=tuple(
-            Input(f"{100 * part.used:.0f} %", part.name, f"{significant(part.amps)} of {significant(part.rating_a)} A") for part in parts
+            Input(f"{100 * part.used:.0f} %", part.name, f"{significant(part.amps)} of {significant(part.rating_a)} A")
+            for part in parts
         ),
-        result=f"{100 * weak.used:.0f} % of the weakest part used", limit="100 %",
+        result=f"{100 * weak.used:.0f} % of the weakest part used",
+        limit="100 %",
         source="fuses at their warm continuous share, wires at their jacket's limit where they lie. " + ESTIMATE,
-    )  # fmt: skip
+    )
 
 
 def why_heat(design: Design, found: Figures, row: WireFigures) -> Derivation:
@@ -112,8 +118,9 @@ def why_heat(design: Design, found: Figures, row: WireFigures) -> Derivation:
             Input("D", f"outside diameter of {show_size(row.size)}", f"{cond.outer_mm:.1f} mm"),
         ),
         result=f"T = {row.conductor_c:.1f} °C",
-        limit=f"{row.limit_c:.0f} °C, {cond.jacket.name}", source=HEAT_SOURCE + ". " + ESTIMATE,
-    )  # fmt: skip
+        limit=f"{row.limit_c:.0f} °C, {cond.jacket.name}",
+        source=HEAT_SOURCE + ". " + ESTIMATE,
+    )
 
 
 _LIMIT_WORDS = {
@@ -132,9 +139,13 @@ def why_size(design: Design, found: Figures, row: WireFigures) -> Derivation:
     state = "chosen by you" if row.wire.size else "proposed: the smallest step that meets every limit"
     if not row.size_known:
         return Derivation(
-            f"Size of {row.wire.name or row.wire.id}", "Open: no case sends any current through it, so nothing says how thick it must be.",
-            "–", (), "?", source="Add its load, put that in a case, or type “signal” into its size cell.",
-        )  # fmt: skip
+            f"Size of {row.wire.name or row.wire.id}",
+            "Open: no case sends any current through it, so nothing says how thick it must be.",
+            "–",
+            (),
+            "?",
+            source="Add its load, put that in a case, or type “signal” into its size cell.",
+        )
 
     def meaning(use: Use) -> str:
         about = f" ({use.subject})" if use.subject else ""
@@ -146,9 +157,10 @@ def why_size(design: Design, found: Figures, row: WireFigures) -> Derivation:
         verdict=f"{show_size(row.size)}, {state}; {worst.limit} governs, {100 * worst.used:.0f} % used.",
         formula="used = what is taken ÷ what is allowed; the largest governs",
         inputs=tuple(Input(use.limit, meaning(use), f"{100 * use.used:.0f} %") for use in row.uses),
-        result=f"{100 * worst.margin:+.0f} % margin".replace("-", "−"), limit="100 % of every limit",
+        result=f"{100 * worst.margin:+.0f} % margin".replace("-", "−"),
+        limit="100 % of every limit",
         source="each limit has its own reason; ask the bar. " + ESTIMATE,
-    )  # fmt: skip
+    )
 
 
 def why_wire_drop(design: Design, found: Figures, row: WireFigures) -> Derivation:
@@ -170,8 +182,9 @@ def why_wire_drop(design: Design, found: Figures, row: WireFigures) -> Derivatio
             Input("p", "conductors in parallel", f"{row.wire.parallel}"),
             Input("R_joints", "both ends", show_ohms(joint)),
         ),
-        result=f"{significant(row.amps)} A × {show_ohms(ohm)} = {row.drop_v:.3f} V", source=ESTIMATE,
-    )  # fmt: skip
+        result=f"{significant(row.amps)} A × {show_ohms(ohm)} = {row.drop_v:.3f} V",
+        source=ESTIMATE,
+    )
 
 
 def why_cut(results: Results, wire_id: str) -> Derivation:
@@ -180,16 +193,19 @@ def why_cut(results: Results, wire_id: str) -> Derivation:
     quantile = NormalDist().inv_cdf(1 - project.chance_short)
     return Derivation(
         title=f"Cut length of {index_of(results.design).wires[wire_id].name or wire_id}",
-        verdict=f"Cut {one.cut_m:.3f} m for {one.finished_m:.3f} m finished; it comes up short once in {_once_in(one.chance_short)}.",
+        verdict=f"Cut {one.cut_m:.3f} m for {one.finished_m:.3f} m finished; it comes up short once in "
+        f"{_once_in(one.chance_short)}.",
         formula="cut = path + bends + twist + loops + entry + strip + remakes + z·σ, up to the shop’s next step",
         inputs=(
             *(Input(share.what, share.why or "none here", f"{1e3 * share.metres:.1f} mm") for share in one.shares),
-            Input("σ", "root sum square of half of each ±, bends nobody described, the cut itself", show_length(one.sd_m)),
+            Input(
+                "σ", "root sum square of half of each ±, bends nobody described, the cut itself", show_length(one.sd_m)
+            ),
             Input("z", f"for {100 * project.chance_short:g} % chance of coming up short", f"{quantile:.2f}"),
         ),
         result=f"{one.cut_m:.3f} m",
         source="house rules of the project, the parts’ sheets; normal quantile",
-    )  # fmt: skip
+    )
 
 
 def _once_in(chance: float) -> str:

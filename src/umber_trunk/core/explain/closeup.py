@@ -105,7 +105,7 @@ class FusePicture:
             said = (
                 f"It may open too late: it may hold {significant(self.judged.worst_a)} A {long}, "
                 f"the wire stands {significant(self.judged.withstand_a)} A so long."
-            )  # fmt: skip
+            )
         opened = [name for amps, seconds, name in self.surges if not carries_surge(self.rating_a, amps, seconds)]
         return said + (f" It may open when {opened[0]} starts." if opened else "")
 
@@ -164,12 +164,17 @@ def _drawn(found: Figures, case: CaseSolution, bundle: int) -> Section | None:
     inside, places = centres
     wires = tuple(
         SectionWire(
-            plant.wires[r].id, plant.wires[r].name or plant.wires[r].circuit, 1e3 * float(x), 1e3 * float(y),
-            plant.conductors[r].outer_mm, plant.conductors[r].conductor_mm, float(case.pair_c[pair]),
+            plant.wires[r].id,
+            plant.wires[r].name or plant.wires[r].circuit,
+            1e3 * float(x),
+            1e3 * float(y),
+            plant.conductors[r].outer_mm,
+            plant.conductors[r].conductor_mm,
+            float(case.pair_c[pair]),
             abs(float(case.wire_a[r])),
         )
         for pair, r, (x, y) in zip(inside, heat.wire[inside], places, strict=True)
-    )  # fmt: skip
+    )
     ambient = case.case.ambient_c if case.case.ambient_c is not None else float(heat.bundles.ambient_c[bundle])
     sleeve = 1e3 * float(heat.bundles.sleeve_m[bundle] + heat.bundles.outside.tube_wall_m[bundle])
     name, width = plant.index.segment_name(segment), 2e3 * float(heat.bundles.radius_m[bundle])
@@ -206,7 +211,7 @@ def _volts(found: Figures, wire_id: str) -> VoltPath | None:
     allowed = allowed_drop(case, found.solution, entry.row)
     return VoltPath(
         entry.load.name, found.case_name(entry.case), entry.nominal_v, entry.volts, allowed, entry.rule, tuple(steps)
-    )  # fmt: skip
+    )
 
 
 def _fuse(found: Figures, case: CaseSolution, row: int) -> FusePicture | None:
@@ -221,13 +226,23 @@ def _fuse(found: Figures, case: CaseSolution, row: int) -> FusePicture | None:
     surges = tuple((start.amps, start.seconds, start.load) for start in duty.starts)
     clip, judged = (1e-3, 0.99 * NEVER_S), found.shielded[row]
     return FusePicture(
-        f"{guard.link_id}, {guard.rating_a:g} A", guard.rating_a, amps, np.clip(fastest, *clip), np.clip(slowest, *clip),
-        np.clip(stands, *clip), surges, guard.fault_a, judged.for_ever_a, judged, plant.design.project.fuse_rule,
-    )  # fmt: skip
+        f"{guard.link_id}, {guard.rating_a:g} A",
+        guard.rating_a,
+        amps,
+        np.clip(fastest, *clip),
+        np.clip(slowest, *clip),
+        np.clip(stands, *clip),
+        surges,
+        guard.fault_a,
+        judged.for_ever_a,
+        judged,
+        plant.design.project.fuse_rule,
+    )
 
 
 def wire_stands_s(found: Figures, row: int, amps: Floats) -> Floats:
-    """How long a guarded wire stands each current, in the stretch and case where its fuse is judged; NEVER_S for ever."""
+    """How long a guarded wire stands each current, in the stretch and case where its fuse is judged; NEVER_S for
+    ever."""
     plant = found.solution.plant
     cond, project = plant.conductors[row], plant.design.project
     case = found.cases.get(found.shielded[row].case, found.solution.cases[0])

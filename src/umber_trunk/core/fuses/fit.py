@@ -47,8 +47,8 @@ class FuseDuty:
 
 
 def duties(solution: Solution, first: int = 0) -> list[FuseDuty]:
-    """What every branch (wire rows, then link rows) from the first asked for on asks of a fuse in it; the air is that of
-    a link's end, for a wire that of its warmest stretch."""
+    """What every branch (wire rows, then link rows) from the first asked for on asks of a fuse in it; the air is that
+    of a link's end, for a wire that of its warmest stretch."""
     plant, index = solution.plant, solution.plant.index
     starts = _starts(solution)
     found = []

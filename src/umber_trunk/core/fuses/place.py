@@ -94,9 +94,14 @@ def _smaller(found: Figures, row: int, duty: FuseDuty) -> float | None:
     _, pairs = near_tightest(plant, found.solution.heat, case, np.array([row]))
     standing, rows = standing_at(plant, found.solution.heat, case, pairs), [row] * len(pairs)
     held = shields(
-        np.full(len(rows), rating), standing, [plant.conductors[row]] * len(rows), plant.parallel[rows], np.full(len(rows), guard.fault_a),
-        project.fuse_rule, project.fuse_allowance_k,
-    )  # fmt: skip
+        np.full(len(rows), rating),
+        standing,
+        [plant.conductors[row]] * len(rows),
+        plant.parallel[rows],
+        np.full(len(rows), guard.fault_a),
+        project.fuse_rule,
+        project.fuse_allowance_k,
+    )
     return rating if held.used.max() <= MET else None
 
 

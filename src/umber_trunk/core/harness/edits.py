@@ -95,8 +95,8 @@ def refused(why: ValueError) -> EditError:
 
 
 def verified(before: Design, after: Design) -> Design:
-    """`after` with everything that isn't the same as in `before` read anew by its model; edits that copy parts can't slip
-    a figure past its bounds. EditError names what won't do; `after` itself where all of it does."""
+    """`after` with everything that isn't the same as in `before` read anew by its model; edits that copy parts can't
+    slip a figure past its bounds. EditError names what won't do; `after` itself where all of it does."""
     changed: dict[str, Any] = {}
     for name in Design.model_fields:
         old, new = getattr(before, name), getattr(after, name)
@@ -225,7 +225,8 @@ def free_fuse_way(design: Design, box: End, rating_a: float | None) -> tuple[Des
     count = sum(link.kind is LinkKind.FUSE for link in box.links)
     if box.ways is not None and count >= box.ways:
         raise EditError(
-            f"“{box.name}” has {box.ways} ways and all are taken; say {box.ways + 2} ways in {box.name}, or feed it from elsewhere."
+            f"“{box.name}” has {box.ways} ways and all are taken; say {box.ways + 2} ways in {box.name}, or feed it "
+            "from elsewhere."
         )
     way = _free_way(box, 1 + count)
     bus = next((group[0] for group in box.bridged), None) or box.cavities[0].id
@@ -258,8 +259,14 @@ def with_fuse(end: End, cavity: str, rating_a: float | None, style: str = "") ->
     """The end with a fuse from a cavity to a new one, and that one's id."""
     way = _free_way(end, 1)
     link = Link(
-        id=way, kind=LinkKind.FUSE, a=cavity, b=way, resistance_ohm=usual_fuse_ohm(rating_a), rating_a=rating_a, style=style
-    )  # fmt: skip
+        id=way,
+        kind=LinkKind.FUSE,
+        a=cavity,
+        b=way,
+        resistance_ohm=usual_fuse_ohm(rating_a),
+        rating_a=rating_a,
+        style=style,
+    )
     return change(end, cavities=(*end.cavities, Cavity(id=way)), links=(*end.links, link)), way
 
 

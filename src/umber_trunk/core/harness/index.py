@@ -80,7 +80,8 @@ class Index:
         return self._own.once(name, work)
 
     def once_wired(self, name: Hashable, work: Callable[[], Answer]) -> Answer:
-        """An answer that depends on all of the design but names, sizes and stuff of wires; shared by all that are wired alike."""
+        """An answer that depends on all of the design but names, sizes and stuff of wires; shared by all that are wired
+        alike."""
         return self._shared.once(name, work)
 
     @cached_property
@@ -204,9 +205,10 @@ class Index:
         """Segments that close a loop: what the tree of `parents` leaves out, in the order of the design."""
         used = {segment for _, segment, _ in self.parents.values()}
         return tuple(
-            s.id for s in self.design.segments
+            s.id
+            for s in self.design.segments
             if s.id not in used and s.a != s.b and s.a in self.points and s.b in self.points
-        )  # fmt: skip
+        )
 
     @cached_property
     def ways(self) -> Ways:
@@ -215,8 +217,8 @@ class Index:
         return Ways(known, self.points)
 
     def way(self, a: str, b: str, via: tuple[str, ...] = ()) -> tuple[str, ...] | None:
-        """The way a wire takes from point to point: the shortest, or the shortest that takes all of `via`; where none does,
-        the shortest (a finding says so). None where there is no way."""
+        """The way a wire takes from point to point: the shortest, or the shortest that takes all of `via`; where none
+        does, the shortest (a finding says so). None where there is no way."""
         if via and a != b and (pinned := self.ways.pinned(a, b, via)) is not None:
             return pinned
         return self.ways.shortest(a, b) if self.loops else self.path(a, b)
@@ -264,8 +266,8 @@ class Index:
 
     @cached_property
     def lengths(self) -> dict[str, float]:
-        """wire id → routed length, from where its splices lie; the stated one while the wire isn't laid or both its ends are at
-        one point."""
+        """wire id → routed length, from where its splices lie; the stated one while the wire isn't laid or both its
+        ends are at one point."""
         long = {segment.id: segment.measure.length_m for segment in self.design.segments}
         joined = {end.id: end.join for end in self.design.ends if end.join is not None and end.join.at_m}
         found = {

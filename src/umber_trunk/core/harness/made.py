@@ -1,4 +1,5 @@
-"""A design made of plain data, its parts one by one: other threads breathe between them, which one call for thousands doesn’t let them."""
+"""A design made of plain data, its parts one by one: other threads breathe between them, which one call for thousands
+doesn’t let them."""
 
 from __future__ import annotations
 
@@ -14,7 +15,8 @@ FEW = 40
 
 
 def design_of(data: dict[str, Any]) -> Design:
-    """The design, brought up from an older format. A ValidationError says all that is wrong, and where; NewerFormatError for one of a newer program."""
+    """The design, brought up from an older format. A ValidationError says all that is wrong, and where;
+    NewerFormatError for one of a newer program."""
     made = dict(data := brought_up(data))
     for table in TABLES:
         rows = data.get(table)

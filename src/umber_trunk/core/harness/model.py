@@ -110,9 +110,9 @@ class Point(Frozen):
 
 
 class Segment(Frozen):
-    """A stretch of trunk or branch between two points; coiled_layers: left on a reel, so many layers deep. `corners`: measured
-    from corner to corner, not along its bends. lay_mm: its wires are twisted together, one turn in so much; 0 for none.
-    turn_deg is the builder's wish for the board: the angle to the limb it leaves, + to the left."""
+    """A stretch of trunk or branch between two points; coiled_layers: left on a reel, so many layers deep. `corners`:
+    measured from corner to corner, not along its bends. lay_mm: its wires are twisted together, one turn in so much; 0
+    for none. turn_deg is the builder's wish for the board: the angle to the limb it leaves, + to the left."""
 
     id: Id
     a: Id
@@ -130,9 +130,9 @@ class Segment(Frozen):
 
 
 class Cavity(Frozen):
-    """One place for a wire at an end: contact, stud or clamp, with its joint resistance and rating. `label` is its place
-    on the housing's face where that isn't its id; `row` and `column` where it is found in a terminal block. A `contact` that
-    begins with "taped" says that what arrives, a screen, is cut back there and not landed."""
+    """One place for a wire at an end: contact, stud or clamp, with its joint resistance and rating. `label` is its
+    place on the housing's face where that isn't its id; `row` and `column` where it is found in a terminal block. A
+    `contact` that begins with "taped" says that what arrives, a screen, is cut back there and not landed."""
 
     id: Id
     contact: Text = ""
@@ -172,7 +172,8 @@ class Housing(Frozen):
 
 
 class FoundPin(Frozen):
-    """What an old connector had in one cavity: what it was for, by function, since colours of two makers don't agree."""
+    """What an old connector had in one cavity: what it was for, by function, since colours of two makers don't
+    agree."""
 
     label: Label
     function: Text = ""
@@ -181,8 +182,8 @@ class FoundPin(Frozen):
 
 
 class Inspection(Frozen):
-    """An end looked over before a repair: state of each thing to check ("ok", "replace"), what was in which cavity, gender
-    and form of what is there, and how much wire is left to cut back."""
+    """An end looked over before a repair: state of each thing to check ("ok", "replace"), what was in which cavity,
+    gender and form of what is there, and how much wire is left to cut back."""
 
     states: tuple[tuple[Label, Annotated[str, Field(pattern="^(ok|replace)$")]], ...] = ()
     found: tuple[FoundPin, ...] = ()
@@ -195,8 +196,9 @@ class End(Frozen):
     """A device, box, stud, bar, connector, splice, switch, relay or converter. `bridged` lists cavities joined inside
     it; a `frame` end is bolted to the frame, which has frame_ohm from there to all other frame ends. `stud_mm` is the
     thread lugs go on, `room_mm` the space behind it; `mates` is the end of this harness it plugs into. A
-    splice has its `join`; slack_m is the loop left at this end. `cabinet` and `block` are where a terminal block is found. `ways`
-    is how many fuses a box has room for, None where nobody said: it has one more whenever one is wanted."""
+    splice has its `join`; slack_m is the loop left at this end. `cabinet` and `block` are where a terminal block is
+    found. `ways` is how many fuses a box has room for, None where nobody said: it has one more whenever one is
+    wanted."""
 
     id: Id
     name: Text
@@ -301,8 +303,8 @@ class Cable(Frozen):
 
 
 class Fitting(Frozen):
-    """What is on one end of a wire: the contact, lug, splice or nothing but its strands (`part`), and what is threaded on.
-    None means that nobody has chosen; clock_deg is the angle a stiff lead's lug must stand at, seen along the wire
+    """What is on one end of a wire: the contact, lug, splice or nothing but its strands (`part`), and what is threaded
+    on. None means that nobody has chosen; clock_deg is the angle a stiff lead's lug must stand at, seen along the wire
     from its start. `locked` keeps it from the proposals. `remakes` None: as many as the project allows."""
 
     part: Id | None = None
@@ -328,9 +330,9 @@ class Case(Frozen):
 class Wire(Frozen):
     """One wire from pin to pin. size None means nobody has chosen yet; metal, make and jacket None
     mean the project's. stated_m is the length on an imported list, used until the wire is laid; listed_size is the
-    size that list gave. A `signal` wire carries no load to size it by: screen, drain, sense or spare. `core` is its mark in
-    its cable, `pair` the pair it belongs to there; `spare`: it serves nothing yet, `bad`: it was found faulty and nothing may use it. `via`
-    are segments its way has to take; `lead` where it is a short stiff one."""
+    size that list gave. A `signal` wire carries no load to size it by: screen, drain, sense or spare. `core` is its
+    mark in its cable, `pair` the pair it belongs to there; `spare`: it serves nothing yet, `bad`: it was found faulty
+    and nothing may use it. `via` are segments its way has to take; `lead` where it is a short stiff one."""
 
     id: Id
     start: Pin
@@ -360,8 +362,8 @@ class Wire(Frozen):
 
 
 class Decision(Frozen):
-    """A wire made of something else than was planned, because the shelf had nothing better: what it `was`, who decided, why.
-    The wire itself has the size and colour it is made of."""
+    """A wire made of something else than was planned, because the shelf had nothing better: what it `was`, who decided,
+    why. The wire itself has the size and colour it is made of."""
 
     id: Id
     wire: Id
@@ -372,8 +374,8 @@ class Decision(Frozen):
 
 
 class Loop(Frozen):
-    """A 4–20 mA loop: its `load` is the instrument, drawing the loop's current; `need_v` are the volts it needs to work, `barrier_ohm` and
-    `receiver_ohm` what is in the loop beside the harness."""
+    """A 4–20 mA loop: its `load` is the instrument, drawing the loop's current; `need_v` are the volts it needs to
+    work, `barrier_ohm` and `receiver_ohm` what is in the loop beside the harness."""
 
     id: Id
     name: Text

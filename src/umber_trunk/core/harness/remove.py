@@ -1,4 +1,5 @@
-"""Parts taken out of a design with what can't be without them. What still stands and lacks something then is named by findings."""
+"""Parts taken out of a design with what can't be without them. What still stands and lacks something then is named by
+findings."""
 
 from __future__ import annotations
 
@@ -12,8 +13,8 @@ from umber_trunk.core.harness.model import Design
 
 
 def remove(design: Design, table: str, part_id: str) -> Design:
-    """The design without a part: a row of a table, or a fuse or link as "END LINK" of “fuses”. EditError for one there is none of, and
-    for a point that limbs or ends still meet at."""
+    """The design without a part: a row of a table, or a fuse or link as "END LINK" of “fuses”. EditError for one there
+    is none of, and for a point that limbs or ends still meet at."""
     if table == "fuses":
         return _without_link(design, part_id)
     if table not in WAYS:
@@ -24,7 +25,8 @@ def remove(design: Design, table: str, part_id: str) -> Design:
 
 
 def _without_wires(design: Design, wires: Iterable[str]) -> Design:
-    """Without wires, and without what is left of combs, sets and cables when they are gone; what was decided about them too."""
+    """Without wires, and without what is left of combs, sets and cables when they are gone; what was decided about them
+    too."""
     gone = set(wires)
     cored = {wire.cable for wire in design.wires}
     design = drop(design, "wires", gone)
@@ -45,14 +47,14 @@ def _without_load(design: Design, load_id: str) -> Design:
     still_used = {pin for other in design.loads if other.id != load_id for pin in (other.plus, other.minus)}
     supply_pins = {pin for s in design.supplies for pin in (s.plus, s.minus)}
     lone = {
-        pin for pin in pins - still_used - supply_pins
-        if sum(pin in (w.start, w.finish) for w in design.wires) == 1
-    }  # fmt: skip
+        pin for pin in pins - still_used - supply_pins if sum(pin in (w.start, w.finish) for w in design.wires) == 1
+    }
     wires = [w.id for w in design.wires if w.start in lone or w.finish in lone]
     cases = [
         change(case, loads=tuple(i for i in case.loads if i != load_id))
-        for case in design.cases if case.loads is not None and load_id in case.loads
-    ]  # fmt: skip
+        for case in design.cases
+        if case.loads is not None and load_id in case.loads
+    ]
     design = drop(design, "loops", [loop.id for loop in design.loops if loop.load == load_id])
     return put_all(_without_wires(drop(design, "loads", [load_id]), wires), "cases", cases)
 
@@ -93,7 +95,8 @@ def _without_zone(design: Design, zone_id: str) -> Design:
 
 
 def _without_segment(design: Design, segment_id: str) -> Design:
-    """Without a limb; wires pinned to it and splices placed on it find their own way again, points nothing meets at go along."""
+    """Without a limb; wires pinned to it and splices placed on it find their own way again, points nothing meets at go
+    along."""
     segment = index_of(design).segments[segment_id]
     pinned = [
         change(wire, via=tuple(s for s in wire.via if s != segment_id))
@@ -119,8 +122,12 @@ def _plainly(table: Any) -> Callable[[Design, str], Design]:
 
 
 WAYS: dict[str, Callable[[Design, str], Design]] = {
-    "loads": _without_load, "ends": _without_end, "wires": lambda design, part_id: _without_wires(design, [part_id]), "zones": _without_zone,
-    "segments": _without_segment, "points": _without_point,
+    "loads": _without_load,
+    "ends": _without_end,
+    "wires": lambda design, part_id: _without_wires(design, [part_id]),
+    "zones": _without_zone,
+    "segments": _without_segment,
+    "points": _without_point,
     **{table: _plainly(table) for table in ("supplies", "converters", "cases", "combs", "sets", "loops")},
-}  # fmt: skip
+}
 """How a part of each table is taken out."""

@@ -32,8 +32,8 @@ class Measure(Frozen):
 
 
 class Learned(Frozen):
-    """What the shop's history says of a way of measuring: found lengths are 1 + `bias` times the planned ones, ± `share`
-    of the length (two standard deviations)."""
+    """What the shop's history says of a way of measuring: found lengths are 1 + `bias` times the planned ones, ±
+    `share` of the length (two standard deviations)."""
 
     method: Method
     bias: Annotated[float, between(-0.5, 0.5)] = 0.0
@@ -49,8 +49,8 @@ class FoundLength(Frozen):
 
 
 class Bend(Frozen):
-    """A bend: where, to which radius of the bundle's middle, by how much, and which way in the section (0 right, 90 up). With
-    `toward_deg` None nobody knows which wires lie inside."""
+    """A bend: where, to which radius of the bundle's middle, by how much, and which way in the section (0 right, 90
+    up). With `toward_deg` None nobody knows which wires lie inside."""
 
     at_m: Metres = 0.0
     radius_mm: Wide_mm
@@ -59,7 +59,8 @@ class Bend(Frozen):
 
 
 class Slack(Frozen):
-    """A loop left on purpose: a drip loop keeps water out at the lowest place, a service loop lets an end be made again."""
+    """A loop left on purpose: a drip loop keeps water out at the lowest place, a service loop lets an end be made
+    again."""
 
     kind: Literal["drip", "service"] = "service"
     length_m: Allowance
@@ -78,8 +79,9 @@ class CoverKind(StrEnum):
 
 
 class Cover(Frozen):
-    """A covering of a stretch of a segment, all of it where `to_m` is None; a grommet or clamp sits at `from_m`. `after`: it
-    goes on once the ends are made, over the largest of them. `lap`: the share of a tape's width that each turn covers again."""
+    """A covering of a stretch of a segment, all of it where `to_m` is None; a grommet or clamp sits at `from_m`.
+    `after`: it goes on once the ends are made, over the largest of them. `lap`: the share of a tape's width that each
+    turn covers again."""
 
     id: Id
     kind: CoverKind
@@ -103,8 +105,8 @@ class Join(Frozen):
 
 
 class Comb(Frozen):
-    """Wires side by side in a flat ribbon, in order, `pitch_mm` apart. `turns_deg` are its bends edgewise, + towards the first
-    wire. `cut_last`: second ends are cut at the comb, with `allowance_m` to cut off."""
+    """Wires side by side in a flat ribbon, in order, `pitch_mm` apart. `turns_deg` are its bends edgewise, + towards
+    the first wire. `cut_last`: second ends are cut at the comb, with `allowance_m` to cut off."""
 
     id: Id
     name: Text = ""
@@ -125,8 +127,9 @@ class Alike(Frozen):
 
 
 class Lead(Frozen):
-    """A short stiff lead between two studs in one plane, `apart_mm` from the mouth of one barrel to that of the other. Angles go
-    clockwise from up: where the second lies, where the lead leaves the first, where it comes from at the second. `radius_mm` None: as its size allows."""
+    """A short stiff lead between two studs in one plane, `apart_mm` from the mouth of one barrel to that of the other.
+    Angles go clockwise from up: where the second lies, where the lead leaves the first, where it comes from at the
+    second. `radius_mm` None: as its size allows."""
 
     apart_mm: Wide_mm
     toward_deg: Degrees = 90.0
@@ -149,7 +152,8 @@ class Wound(Frozen):
 
 
 class Pinned(Frozen):
-    """A limb that stays where it lies on the board, since it is screwed together: its line from its segment's a-side."""
+    """A limb that stays where it lies on the board, since it is screwed together: its line from its segment's
+    a-side."""
 
     segment: Id
     spots: Annotated[tuple[tuple[OnBoard_mm, OnBoard_mm], ...], Field(min_length=2, max_length=20_000)]
@@ -157,8 +161,8 @@ class Pinned(Frozen):
 
 
 class Board(Frozen):
-    """The board harnesses are laid out on, the clear space kept between limbs, a clip every so far, the sheet it prints on, and limbs that stay
-    where they lie."""
+    """The board harnesses are laid out on, the clear space kept between limbs, a clip every so far, the sheet it prints
+    on, and limbs that stay where they lie."""
 
     width_mm: Annotated[float, between(200, 20_000)] = 2440.0
     height_mm: Annotated[float, between(200, 20_000)] = 1220.0

@@ -13,8 +13,8 @@ MOST_TRIED = 400
 
 
 class Ways:
-    """All ways along the segments of one design; made only where there is a loop or a pin. A segment is a node of its own,
-    so that two between the same points stay two."""
+    """All ways along the segments of one design; made only where there is a loop or a pin. A segment is a node of its
+    own, so that two between the same points stay two."""
 
     def __init__(self, segments: Iterable[Segment], points: Iterable[str]) -> None:
         import networkx

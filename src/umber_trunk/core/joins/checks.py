@@ -1,4 +1,5 @@
-"""Findings about splices: those that stack, lie in a bend, clamp or low point, or are too thick for what goes over them."""
+"""Findings about splices: those that stack, lie in a bend, clamp or low point, or are too thick for what goes over
+them."""
 
 from __future__ import annotations
 

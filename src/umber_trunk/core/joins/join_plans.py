@@ -29,9 +29,9 @@ BARREL_TIMES = 1.6
 
 @dataclass(frozen=True)
 class JoinPlan:
-    """One splice. `at_m` from its point, `from_a_m` from the segment's a-side; it takes up `half_mm` to each side and is
-    `joint_mm` thick under its shrink. `legs` leave away from the dull end. `crowded`: no place is free for it; `stacked` names
-    those it would lie over; `over` says what it is too thick for."""
+    """One splice. `at_m` from its point, `from_a_m` from the segment's a-side; it takes up `half_mm` to each side and
+    is `joint_mm` thick under its shrink. `legs` leave away from the dull end. `crowded`: no place is free for it;
+    `stacked` names those it would lie over; `over` says what it is too thick for."""
 
     end: str
     segment: str
@@ -95,7 +95,8 @@ def _on_segment(results: Results, segment: Segment, ends: list[End]) -> list[Joi
 
 
 def obstacles(design: Design, segment: Segment, shelf: Shelf | None = None) -> list[tuple[float, float, str]]:
-    """Stretches of a segment where no join may lie, from its a-side, and why: bends, clamps, grommets, wet low points."""
+    """Stretches of a segment where no join may lie, from its a-side, and why: bends, clamps, grommets, wet low
+    points."""
     shelf, index = shelf_for(design, shelf), index_of(design)
     found = []
     for bend in segment.bends:
@@ -152,10 +153,24 @@ def _draft(results: Results, segment: Segment, end: End) -> JoinPlan:
         for _ in range(index.wires[wire].parallel)
     ]
     return JoinPlan(
-        end.id, segment.id, wish, wish if end.point == segment.a else length - wish, covered / 2, joint, quick((joint, *rest)).diameter,
-        barrel.id if barrel else "", shrink.id if shrink else "", covered / (1 - shrink.shortens) if shrink else covered, grip,
-        max(join.open_mm, covered + 20.0 if cabled else 0.0), dull, legs, False, join.held, False,
-    )  # fmt: skip
+        end.id,
+        segment.id,
+        wish,
+        wish if end.point == segment.a else length - wish,
+        covered / 2,
+        joint,
+        quick((joint, *rest)).diameter,
+        barrel.id if barrel else "",
+        shrink.id if shrink else "",
+        covered / (1 - shrink.shortens) if shrink else covered,
+        grip,
+        max(join.open_mm, covered + 20.0 if cabled else 0.0),
+        dull,
+        legs,
+        False,
+        join.held,
+        False,
+    )
 
 
 def _sides(end: End, here: list[WireEnd]) -> tuple[str, tuple[str, ...]]:
@@ -186,9 +201,10 @@ def _judged(results: Results, segment: Segment, one: JoinPlan, others: list[Join
         return low < stretch[1] - 1e-9 and stretch[0] < high - 1e-9
 
     stacked = tuple(
-        other.end for other in others
+        other.end
+        for other in others
         if other is not one and meets((other.from_a_m - other.half_mm / 1e3, other.from_a_m + other.half_mm / 1e3))
-    )  # fmt: skip
+    )
     blocked = tuple(why for a, b, why in obstacles(results.design, segment, results.shelf) if meets((a, b)))
     if low < -1e-9 or high > segment.measure.length_m + 1e-9:
         blocked += ("the segment’s end",)

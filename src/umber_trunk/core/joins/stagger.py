@@ -1,5 +1,5 @@
-"""Joins on one segment moved apart: each keeps clear of the others, of bends, clamps and wet low points, as near its wish
-as can be.
+"""Joins on one segment moved apart: each keeps clear of the others, of bends, clamps and wet low points, as near its
+wish as can be.
 
 Which free stretch takes which join is a small integer program (HiGHS), so that a place is found wherever there is one;
 inside a stretch a linear program keeps each as near its wish as its neighbours let it.
@@ -88,9 +88,12 @@ def _assigned(free: list[Stretch], loose: list[Piece]) -> list[int]:
         room.append(high - low + APART_M + 1e-12)
     upper = np.concatenate([(far < 1e6).astype(float).ravel(), np.ones(n)])
     found = milp(
-        cost, integrality=np.ones(len(cost)), bounds=Bounds(0, upper),
-        constraints=LinearConstraint(rows, [*np.ones(n), *np.full(m, -np.inf)], [*np.ones(n), *room]), options={"node_limit": NODES},
-    )  # fmt: skip
+        cost,
+        integrality=np.ones(len(cost)),
+        bounds=Bounds(0, upper),
+        constraints=LinearConstraint(rows, [*np.ones(n), *np.full(m, -np.inf)], [*np.ones(n), *room]),
+        options={"node_limit": NODES},
+    )
     if found.x is None:
         return [-1] * n
     taken = found.x[: n * m].reshape(n, m) > 0.5

@@ -81,11 +81,15 @@ def _said(value: Any) -> str:
 def compare_units(one: UnitRecord, two: UnitRecord) -> list[tuple[str, str, str]]:
     """(what, in the one, in the other) for everything that differs between two units."""
     rows = [
-        ("revision", str(one.revision), str(two.revision)), ("state", one.state, two.state), ("coils", _list(one.coils), _list(two.coils)),
-        ("tools", _list(f"{t} {s}".strip() for t, s in one.tools), _list(f"{t} {s}".strip() for t, s in two.tools)), ("hands", _list(one.hands), _list(two.hands)),
-        ("remakes", _list(_ends(one)), _list(_ends(two))), ("faults seen", _list(act.code for _, act in one.defects), _list(act.code for _, act in two.defects)),
+        ("revision", str(one.revision), str(two.revision)),
+        ("state", one.state, two.state),
+        ("coils", _list(one.coils), _list(two.coils)),
+        ("tools", _list(f"{t} {s}".strip() for t, s in one.tools), _list(f"{t} {s}".strip() for t, s in two.tools)),
+        ("hands", _list(one.hands), _list(two.hands)),
+        ("remakes", _list(_ends(one)), _list(_ends(two))),
+        ("faults seen", _list(act.code for _, act in one.defects), _list(act.code for _, act in two.defects)),
         ("deviations", _list(said_of(act) for _, act in one.said), _list(said_of(act) for _, act in two.said)),
-    ]  # fmt: skip
+    ]
     mine, theirs = ({str(act.n): act for _, act in record.tests} for record in (one, two))
     for number in sorted(mine.keys() & theirs.keys(), key=lambda n: (len(n), n)):
         a, b = mine[number], theirs[number]
@@ -111,8 +115,8 @@ def _list(values: Iterable[str]) -> str:
 
 @dataclass(frozen=True)
 class Upgrade:
-    """What turns a unit begun to one revision into one of another: steps that stand, those to be taken back with the wires they
-    are about, and those to do."""
+    """What turns a unit begun to one revision into one of another: steps that stand, those to be taken back with the
+    wires they are about, and those to do."""
 
     kept: tuple[str, ...]
     voids: tuple[str, ...]
@@ -131,8 +135,8 @@ class Upgrade:
 
 
 def upgrade(unit: int, done: Iterable[str], old: Sequence[Operation], new: Sequence[Operation]) -> Upgrade:
-    """The steps that differ, by unit: a step stands where the new order has it with the same tool, part, length and place, and everything it
-    waits for stands too. Proof and closing are done anew wherever anything is."""
+    """The steps that differ, by unit: a step stands where the new order has it with the same tool, part, length and
+    place, and everything it waits for stands too. Proof and closing are done anew wherever anything is."""
     before = {one.key: one for one in old}
     after = {one.key: one for one in new}
     finished = {key.partition("|")[2] for key in done if key.partition("|")[0] in (str(unit), "0")}

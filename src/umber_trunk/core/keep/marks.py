@@ -1,4 +1,5 @@
-"""The words a unit is found by, alone in their module: the store keeps them with each entry without loading how units are folded."""
+"""The words a unit is found by, alone in their module: the store keeps them with each entry without loading how units
+are folded."""
 
 from __future__ import annotations
 
@@ -35,7 +36,7 @@ from umber_trunk.core.make.events import (
     Undo,
     Unknown,
     Upgrade,
-)  # fmt: skip
+)
 
 
 def people_of(act: Act) -> list[str]:

@@ -5,7 +5,8 @@ from __future__ import annotations
 from datetime import datetime
 
 FIRST_MS, LAST_MS = 0, 4_102_444_800_000
-"""From 1970, where the clock of a station without a battery begins, to 2100: no entry of a log is from before or after."""
+"""From 1970, where the clock of a station without a battery begins, to 2100: no entry of a log is from before or
+after."""
 NONE = "no such time"
 
 

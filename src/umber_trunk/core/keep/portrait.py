@@ -1,8 +1,10 @@
-"""A unit as a picture shows it: what was measured at each end within its limits, what its proof read within its bands, what happened to it when.
+"""A unit as a picture shows it: what was measured at each end within its limits, what its proof read within its bands,
+what happened to it when.
 
     |low ·· ·•· ·    high|   a reading at (value − low) / (high − low) of its band, 0 and 1 at its limits
 
-A band open above, as that of a pull force, ends at the right where the value is without end: 1 − low / value. What has no figure, as a look, has no
+A band open above, as that of a pull force, ends at the right where the value is without end: 1 − low / value. What has
+no figure, as a look, has no
 place: it is counted beside the band.
 """
 
@@ -21,7 +23,8 @@ FAR = 1.6
 
 @dataclass(frozen=True)
 class Spot:
-    """A reading within its band: `at` is 0 at the low limit, 1 at the high one, held to `FAR` outside; `ok` as it was judged, `told` in words."""
+    """A reading within its band: `at` is 0 at the low limit, 1 at the high one, held to `FAR` outside; `ok` as it was
+    judged, `told` in words."""
 
     at: float
     ok: bool
@@ -30,7 +33,8 @@ class Spot:
 
 @dataclass(frozen=True)
 class Row:
-    """The readings of one end, or of one kind of test; `marks` are what else happened there, in words; `good` and `bad` of what has no figure."""
+    """The readings of one end, or of one kind of test; `marks` are what else happened there, in words; `good` and `bad`
+    of what has no figure."""
 
     name: str
     end: str
@@ -80,7 +84,8 @@ def in_band(value: float | None, low: float | None, high: float | None) -> float
 
 
 def placed(read: Read) -> tuple[float, bool] | None:
-    """(where a reading at the bench lies in its band, whether it was judged good), None for a sample and for what has no band."""
+    """(where a reading at the bench lies in its band, whether it was judged good), None for a sample and for what has
+    no band."""
     at = None if read.sample else in_band(read.value, read.low, read.high)
     return None if at is None else (at, read.verdict in ("accept", "note"))
 
@@ -105,18 +110,30 @@ def portrait(record: UnitRecord, making: Making | None) -> Portrait:
         spots.setdefault(end, []).append(Spot(*seen, told))
     by_side = {(one.wire, one.side): one.end for one in making.ends} if making is not None else {}
     for _, again in record.remakes:
-        marks.setdefault(by_side.get((again.wire, again.side), ""), []).append(f"{again.wire} started over{': ' + again.why if again.why else ''}")  # fmt: skip
+        marks.setdefault(by_side.get((again.wire, again.side), ""), []).append(
+            f"{again.wire} started over{': ' + again.why if again.why else ''}"
+        )
     for event, said in record.said:
         one = place.get(event.step)
-        what = "photograph" if isinstance(said, Note) and said.photo else "released" if isinstance(said, Release) else said.kind  # fmt: skip
+        what = (
+            "photograph"
+            if isinstance(said, Note) and said.photo
+            else "released"
+            if isinstance(said, Release)
+            else said.kind
+        )
         by = f" by {said.who}" if said.who and what == "released" else ""
         told = ": ".join(part for part in (f"{what}{by}", said_of(said)) if part)
         marks.setdefault(one.end if one is not None else "", []).append(told)
     for event, fault in record.open_defects:
         one = place.get(event.step)
         marks.setdefault(one.end if one is not None else "", []).append(f"fault: {fault.says or fault.code}")
-    ends = [end for end in names if end in spots or end in marks] + [end for end in ("",) if end in spots or end in marks]  # fmt: skip
-    crimps = tuple(Row(names.get(end, "the whole"), end, tuple(spots.get(end, ())), tuple(marks.get(end, ()))) for end in ends)  # fmt: skip
+    ends = [end for end in names if end in spots or end in marks] + [
+        end for end in ("",) if end in spots or end in marks
+    ]
+    crimps = tuple(
+        Row(names.get(end, "the whole"), end, tuple(spots.get(end, ())), tuple(marks.get(end, ()))) for end in ends
+    )
     kinds: dict[str, tuple[list[Spot], list[bool]]] = {}
     for _, test in record.tests:
         banded, plain = kinds.setdefault(test.test, ([], []))
@@ -124,8 +141,14 @@ def portrait(record: UnitRecord, making: Making | None) -> Portrait:
         if at is None:
             plain.append(test.ok)
         else:
-            banded.append(Spot(at, test.ok, f"{test.a[:40]}{' to ' + test.b[:40] if test.b else ''}: {test.value:.4g} {test.unit}"))  # fmt: skip
-    tests = tuple(Row(kind, "", tuple(banded), (), sum(plain), len(plain) - sum(plain)) for kind, (banded, plain) in kinds.items())  # fmt: skip
+            banded.append(
+                Spot(
+                    at, test.ok, f"{test.a[:40]}{' to ' + test.b[:40] if test.b else ''}: {test.value:.4g} {test.unit}"
+                )
+            )
+    tests = tuple(
+        Row(kind, "", tuple(banded), (), sum(plain), len(plain) - sum(plain)) for kind, (banded, plain) in kinds.items()
+    )
     coils = tuple((coil, tuple(sorted(wires))) for coil, wires in sorted(record.coils.items()))
     return Portrait(record.name, crimps, tests, tuple(_life(record)), coils)
 
@@ -136,9 +159,15 @@ def _life(record: UnitRecord) -> list[Moment]:
     if record.steps and not record.left and made:
         found.append(Moment(max(made), "made", f"made: {record.steps} steps"))
     found += [Moment(event.at_ms, "again", f"{act.wire} {act.side} started over") for event, act in record.remakes]
-    found += [Moment(event.at_ms, "scrapped", f"{act.wire} scrapped{': ' + act.why if act.why else ''}") for event, act in record.scrapped]  # fmt: skip
+    found += [
+        Moment(event.at_ms, "scrapped", f"{act.wire} scrapped{': ' + act.why if act.why else ''}")
+        for event, act in record.scrapped
+    ]
     found += [Moment(event.at_ms, "fault", act.says or act.code) for event, act in record.defects]
-    found += [Moment(event.at_ms, "mended" if isinstance(act, Mended) else "said", f"{act.kind}: {said_of(act)}") for event, act in record.said]  # fmt: skip
+    found += [
+        Moment(event.at_ms, "mended" if isinstance(act, Mended) else "said", f"{act.kind}: {said_of(act)}")
+        for event, act in record.said
+    ]
     for passed in (record.proven, record.was if record.proven is None else None):
         if passed is not None:
             found.append(Moment(passed.at_ms, "proven", f"{passed.tests} tests in their bands, {passed.who}"))

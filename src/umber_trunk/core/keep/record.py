@@ -1,7 +1,9 @@
-"""One unit as it was built: revision, serial, coils, tools, hands, readings, deviations, who decided; and whether it is proven, by what stands.
+"""One unit as it was built: revision, serial, coils, tools, hands, readings, deviations, who decided; and whether it is
+proven, by what stands.
 
-A fold of the log in its own order. Nothing that somebody says makes a unit proven: only every test of its frozen list answered in its band
-since its last step that could disturb what was tested, with nothing left to make and nothing seen since.
+A fold of the log in its own order. Nothing that somebody says makes a unit proven: only every test of its frozen list
+answered in its band since its last step that could disturb what was tested, with nothing left to make and nothing seen
+since.
 """
 
 from __future__ import annotations
@@ -44,7 +46,7 @@ from umber_trunk.core.make.events import (
     Undo,
     Unknown,
     Upgrade,
-)  # fmt: skip
+)
 
 if TYPE_CHECKING:
     from umber_trunk.core.make.frozen import Making
@@ -65,8 +67,8 @@ ENERGISED = ("insulation", "polarity", "load", "loop")
 
 @dataclass(frozen=True)
 class Inputs:
-    """What a fold asks of the file: the order a build was frozen with and the list a proof was, each by its digest, None where it isn't
-    there or can't be read."""
+    """What a fold asks of the file: the order a build was frozen with and the list a proof was, each by its digest,
+    None where it isn't there or can't be read."""
 
     making: Callable[[str], Making | None]
     tests: Callable[[str], Plan | None]
@@ -88,8 +90,10 @@ class Passed:
 
 @dataclass
 class UnitRecord:
-    """What the log says of one unit. `tests` are the answers of its proof since it began, `proven` what stands of it, None while it isn't;
-    `ended`: what ended a proof that stood once. `found` are faults that were named on it. `order`, `list` are the digests it is held to."""
+    """What the log says of one unit. `tests` are the answers of its proof since it began, `proven` what stands of it,
+    None while it isn't;
+    `ended`: what ended a proof that stood once. `found` are faults that were named on it. `order`, `list` are the
+    digests it is held to."""
 
     build: str
     unit: int
@@ -158,7 +162,8 @@ class UnitRecord:
 
     @property
     def state(self) -> str:
-        """In a word: proven (in simulation: certifying nothing), faulty, in the making, or upgraded: it goes on in another build."""
+        """In a word: proven (in simulation: certifying nothing), faulty, in the making, or upgraded: it goes on in
+        another build."""
         if self.moved_to:
             return "upgraded"
         if self.proven is not None:
@@ -174,7 +179,10 @@ class UnitRecord:
     def why(self) -> str:
         """Why it is what it is: what the proof rests on, what ended it, or what it lacks."""
         if self.proven is not None:
-            return f"{self.proven.tests} of {self.proven.tests} tests in their bands, {self.proven.who}, {day(self.proven.at_ms)}"
+            return (
+                f"{self.proven.tests} of {self.proven.tests} tests in their bands, {self.proven.who}, "
+                f"{day(self.proven.at_ms)}"
+            )
         if self.was is not None:
             by = f" by {self.was.who}" if self.was.who else ""
             return f"was proven {day(self.was.at_ms)}{by}; since then: {self.ended or self.lacks}"
@@ -186,8 +194,11 @@ def said_of(act: Deviation | Release | Note | Mended) -> str:
     return act.why if isinstance(act, Release) else act.says or act.why
 
 
-def records(events: Iterable[Event], inputs: Inputs = NO_INPUTS, only: Collection[tuple[str, int]] | None = None) -> list[UnitRecord]:  # fmt: skip
-    """Every unit of every build, or `only` these, in the order they were begun. What is about all units of a build stands in each of them."""
+def records(
+    events: Iterable[Event], inputs: Inputs = NO_INPUTS, only: Collection[tuple[str, int]] | None = None
+) -> list[UnitRecord]:
+    """Every unit of every build, or `only` these, in the order they were begun. What is about all units of a build
+    stands in each of them."""
     rows = list(events)
     struck = {act.of: (one, act) for one in rows if isinstance(act := one.act, Strike)}
     planned = {one.build: act for one in reversed(rows) if isinstance(act := one.act, Planned)}
@@ -238,13 +249,17 @@ def _merged(rows: list[Event]) -> dict[str, bool]:
 
 
 def _undone(rows: list[Event], struck: Mapping[str, object], merged: Mapping[str, bool]) -> set[str]:
-    """Ids of entries taken back. An entry that another station's log takes back without being of that log stays: who wasn't there can't take a
-    fault back. Nor does an entry that is struck itself take back anything but what spoke for the unit: striking makes nothing more proven."""
+    """Ids of entries taken back. An entry that another station's log takes back without being of that log stays: who
+    wasn't there can't take a fault back. Nor does an entry that is struck itself take back anything but what spoke for
+    the unit: striking makes nothing more proven."""
     speaks_for = {one.id for one in rows if isinstance(one.act, FOR)}
     return {
-        act.of for one in rows
-        if isinstance(act := one.act, Undo) and not (one.id in merged and act.of not in merged) and (one.id not in struck or act.of in speaks_for)
-    }  # fmt: skip
+        act.of
+        for one in rows
+        if isinstance(act := one.act, Undo)
+        and not (one.id in merged and act.of not in merged)
+        and (one.id not in struck or act.of in speaks_for)
+    }
 
 
 class _Fold:
@@ -320,7 +335,9 @@ class _Fold:
         if lacking:
             self._ends(event, lacking)
         elif record.proven is None:
-            who = next((test.by for _, test in reversed(self.ok.values()) if test.by), "") or (self.proof[1].who if self.proof else "")  # fmt: skip
+            who = next((test.by for _, test in reversed(self.ok.values()) if test.by), "") or (
+                self.proof[1].who if self.proof else ""
+            )
             record.proven, record.was, record.ended = Passed(who, event.at_ms, len(self.ok)), None, ""
             self.last = event
 
@@ -337,8 +354,8 @@ class _Fold:
     # one entry
 
     def take(self, event: Event, undone: bool, struck: tuple[Event, Strike] | None, merged: bool | None) -> None:
-        """Takes an entry in: one that is struck, or came with another station's log and isn't signed, counts only as far as it speaks against
-        the unit. What is taken back later still ends a proof when it comes."""
+        """Takes an entry in: one that is struck, or came with another station's log and isn't signed, counts only as
+        far as it speaks against the unit. What is taken back later still ends a proof when it comes."""
         record, act = self.record, event.act
         record.last_ms = max(record.last_ms, event.at_ms)
         if struck is not None:
@@ -460,7 +477,9 @@ class _Fold:
             record.tools.add((act.tool, act.setting))
         if act.coil and not undone:
             record.coils.setdefault(act.coil, set()).add(act.wire)
-        record.open_defects = [row for row in record.open_defects if row[0].step != step or row[1].comes_to in ("rework", "scrap")]  # fmt: skip
+        record.open_defects = [
+            row for row in record.open_defects if row[0].step != step or row[1].comes_to in ("rework", "scrap")
+        ]
         if event.unit == record.unit and act.op not in HARMLESS and record.tests:
             self._clear(event, f"a step was done after it: {step.partition('|')[2]}")
         self._look(event)
@@ -494,7 +513,8 @@ class _Fold:
         self.record.found.clear()
 
     def _undo(self, event: Event, of: str, undone: bool = False) -> None:
-        """An answer, a step or a word of the proof taken back ends it; a fault only where it was taken back by who may."""
+        """An answer, a step or a word of the proof taken back ends it; a fault only where it was taken back by who
+        may."""
         record = self.record
         for number, (one, _) in list(self.ok.items()):
             if one.id == of:
@@ -553,7 +573,11 @@ class _Fold:
         last = self.last
         if record.proven is not None and last is not None and (inputs.signed_to is None or last.n > inputs.signed_to):
             record.was, record.proven = record.proven, None
-            record.ended = "its proof isn’t signed by the station that made it" if inputs.signed_to is not None else "the log isn’t what was written"  # fmt: skip
+            record.ended = (
+                "its proof isn’t signed by the station that made it"
+                if inputs.signed_to is not None
+                else "the log isn’t what was written"
+            )
         record.disputed = list(open_)
         if open_:
             told = f"two stations say different things of it, and nobody chose: {open_[0].told}"

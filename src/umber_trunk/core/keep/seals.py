@@ -11,7 +11,8 @@ Entry = tuple[str, str, int, str, str]
 
 
 def sealed(before: str, event_id: str, build: str, at_ms: int, body: str) -> str:
-    """The seal of an entry: SHA-256 over the seal before it and every byte of it, lengths in front so that nothing can move across."""
+    """The seal of an entry: SHA-256 over the seal before it and every byte of it, lengths in front so that nothing can
+    move across."""
     digest = hashlib.sha256(before.encode())
     for part in (event_id, build, str(at_ms), body):
         data = part.encode("utf-8", "surrogatepass")

@@ -1,5 +1,5 @@
-"""What two stations say of one unit without knowing of each other: in the order of the chains, never by a clock. What contradicts stays open until
-somebody says which stands."""
+"""What two stations say of one unit without knowing of each other: in the order of the chains, never by a clock. What
+contradicts stays open until somebody says which stands."""
 
 from __future__ import annotations
 
@@ -37,8 +37,8 @@ OUT = ("rework", "scrap")
 
 @dataclass(frozen=True)
 class Dispute:
-    """Two entries that can't both be so: `one` came first in the chain, `other` with the log of the station `by`. `what`: step, reading, test,
-    serial or wire; `about`: which."""
+    """Two entries that can't both be so: `one` came first in the chain, `other` with the log of the station `by`.
+    `what`: step, reading, test, serial or wire; `about`: which."""
 
     what: str
     about: str
@@ -59,7 +59,10 @@ class Dispute:
     @property
     def told(self) -> str:
         """Both sides in a line."""
-        return f"{self.what} {self.about}: entry {self.one.n} ({_side(self.one)}) and entry {self.other.n} ({_side(self.other)}, at {self.by or 'this station'})"
+        return (
+            f"{self.what} {self.about}: entry {self.one.n} ({_side(self.one)}) and entry {self.other.n} "
+            f"({_side(self.other)}, at {self.by or 'this station'})"
+        )
 
 
 def _side(one: Event) -> str:
@@ -82,7 +85,8 @@ def _side(one: Event) -> str:
 
 
 def disputes(events: Iterable[Event]) -> list[Dispute]:
-    """All that is open, in the order of the log. An entry that was struck or taken back says nothing; where somebody said that both stand, they do."""
+    """All that is open, in the order of the log. An entry that was struck or taken back says nothing; where somebody
+    said that both stand, they do."""
     rows = list(events)
     merges = [
         (one.n - act.entries, one.n, act.key or act.file, act.name or act.file)
@@ -169,8 +173,8 @@ def _contradicts(one: Event, other: Event) -> bool:
 
 
 def clocks(events: Iterable[Event]) -> list[tuple[Event, Event, str, int]]:
-    """(earlier entry, later entry, station, ms) where a chain's clock went back, or a station's ran before a build was begun or beyond the
-    moment its log was taken in; the first of each kind and station."""
+    """(earlier entry, later entry, station, ms) where a chain's clock went back, or a station's ran before a build was
+    begun or beyond the moment its log was taken in; the first of each kind and station."""
     rows = list(events)
     merges = [
         (one.n - act.entries, one.n, act.name or act.file, one) for one in rows if isinstance(act := one.act, Merged)
@@ -211,7 +215,15 @@ def station_findings(events: Iterable[Event]) -> list[Finding]:
     ]
     return said + [
         Finding.of(
-            "make.clock", Severity.WARNING, "make", "log", two.id, station=by or "this station", minutes=round(ms / 60_000), one=one.n, other=two.n
+            "make.clock",
+            Severity.WARNING,
+            "make",
+            "log",
+            two.id,
+            station=by or "this station",
+            minutes=round(ms / 60_000),
+            one=one.n,
+            other=two.n,
         )
         for one, two, by, ms in clocks(rows)
-    ]  # fmt: skip
+    ]

@@ -1,7 +1,8 @@
-"""The question of coils as mixed-integer programs for HiGHS: first the fewest pieces short, then the least waste, then the fewest coils.
+"""The question of coils as mixed-integer programs for HiGHS: first the fewest pieces short, then the least waste, then
+the fewest coils.
 
-Each asks only of plans that are as good in what counts before it, and its dual bound holds for those. Nodes are counted, so that no
-clock chooses the plan.
+Each asks only of plans that are as good in what counts before it, and its dual bound holds for those. Nodes are
+counted, so that no clock chooses the plan.
 """
 
 from __future__ import annotations
@@ -21,7 +22,8 @@ Fill = dict[int, list[int]]
 
 
 class Puzzle(Protocol):
-    """Whole-number lengths: what each piece needs, what each coil has, which coils a piece fits on, the least rest that is kept."""
+    """Whole-number lengths: what each piece needs, what each coil has, which coils a piece fits on, the least rest that
+    is kept."""
 
     need: list[int]
     room: list[int]
@@ -30,8 +32,8 @@ class Puzzle(Protocol):
 
 
 class CoilProgram:
-    """x of each kind of piece on each coil (whole numbers), y: opened, z: its rest is kept, w: its waste, s: pieces short.
-    Pieces of one length that suit the same coils are of one kind."""
+    """x of each kind of piece on each coil (whole numbers), y: opened, z: its rest is kept, w: its waste, s: pieces
+    short. Pieces of one length that suit the same coils are of one kind."""
 
     def __init__(self, puzzle: Puzzle) -> None:
         self.puzzle = puzzle
@@ -44,7 +46,8 @@ class CoilProgram:
         self.hopeless = sum(not options for options in puzzle.fits)
 
     def fewest_short(self, nodes: int, shortest: bool = False) -> tuple[Fill | None, int]:
-        """(a filling if one was found, the fewest pieces any leaves short): rooms and pieces alone, since nothing else counts before it.
+        """(a filling if one was found, the fewest pieces any leaves short): rooms and pieces alone, since nothing else
+        counts before it.
         `shortest`: of fillings with as many pieces one of the shortest."""
         n, k = len(self.pairs), len(self.kinds)
         rooms, kinds = self._tables(n)
@@ -110,10 +113,15 @@ class CoilProgram:
 
     def _most(self) -> Any:
         """So many pieces of a kind can come from a coil."""
-        return np.array([
-            min(len(self.kinds[kind][1]), self.puzzle.room[coil] // self.kinds[kind][0][0] if self.kinds[kind][0][0] else np.inf)
-            for kind, coil in self.pairs
-        ])  # fmt: skip
+        return np.array(
+            [
+                min(
+                    len(self.kinds[kind][1]),
+                    self.puzzle.room[coil] // self.kinds[kind][0][0] if self.kinds[kind][0][0] else np.inf,
+                )
+                for kind, coil in self.pairs
+            ]
+        )
 
     def _tables(self, n: int) -> tuple[Any, Any]:
         """(coils, pairs) [m] taken of each coil, (kinds, pairs) how many of each kind."""
@@ -125,7 +133,16 @@ class CoilProgram:
         rooms = coo_array((length, (coil, at)), shape=(len(self.puzzle.room), n))
         return rooms, coo_array((np.ones(n), (kind, at)), shape=(len(self.kinds), n))
 
-    def _solved(self, cost: Any, whole: Any, most: Any, tables: Sequence[Any], low: Sequence[Any], high: Sequence[Any], nodes: int) -> tuple[Fill | None, float]:  # fmt: skip
+    def _solved(
+        self,
+        cost: Any,
+        whole: Any,
+        most: Any,
+        tables: Sequence[Any],
+        low: Sequence[Any],
+        high: Sequence[Any],
+        nodes: int,
+    ) -> tuple[Fill | None, float]:
         """(the filling, the proven bound on the cost)."""
         from scipy.optimize import Bounds, LinearConstraint, milp  # here: most shelves never need it
         from scipy.sparse import vstack
@@ -133,9 +150,12 @@ class CoilProgram:
         exact = len(self.pairs) <= MOST_PAIRS  # beyond, only the bound of the relaxed program is had in time
         rows = LinearConstraint(vstack(tables).tocsc(), np.concatenate([*low]), np.concatenate([*high]))
         found = milp(
-            cost, integrality=whole if exact else 0 * whole, bounds=Bounds(0, most), constraints=rows,
+            cost,
+            integrality=whole if exact else 0 * whole,
+            bounds=Bounds(0, most),
+            constraints=rows,
             options={"node_limit": max(nodes, 20), "mip_rel_gap": 1e-4},
-        )  # fmt: skip
+        )
         bound = getattr(found, "mip_dual_bound", None) if exact else found.fun
         filled = self._filled(found.x) if exact and found.x is not None else None
         return filled, -math.inf if bound is None else float(bound)

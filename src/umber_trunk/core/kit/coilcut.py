@@ -1,8 +1,9 @@
 """Which coil each wire is cut from: fewest wires left short, then least waste, then fewest coils opened, offcuts first.
 
-Waste is what is left of an opened coil and too short to use again. Groups of coils and pieces that can't meet are solved
-apart. A search by hand's rules comes first; where its answer isn't proven best by a simple bound, the whole puzzle goes to
-HiGHS, whose dual bound says how near the best it is. Lengths count in tenths of a millimetre, so that sums are exact.
+Waste is what is left of an opened coil and too short to use again. Groups of coils and pieces that can't meet are
+solved apart. A search by hand's rules comes first; where its answer isn't proven best by a simple bound, the whole
+puzzle goes to HiGHS, whose dual bound says how near the best it is. Lengths count in tenths of a millimetre, so that
+sums are exact.
 """
 
 from __future__ import annotations
@@ -37,10 +38,10 @@ class Cut:
 
 @dataclass(frozen=True)
 class CutPlan:
-    """All pieces: cut in the order of `cuts`, coil by coil, or short. `waste_m` is of offcuts under the usable length; `left_m` by coil,
-    opened ones in `opened`. Bounds, each of plans that are as good in what counts before it: `short_bound` the fewest pieces that any
-    leaves short, `bound_m` the least waste of those that leave no more short than this one, `opened_bound` the fewest coils of those
-    that waste no more either."""
+    """All pieces: cut in the order of `cuts`, coil by coil, or short. `waste_m` is of offcuts under the usable length;
+    `left_m` by coil, opened ones in `opened`. Bounds, each of plans that are as good in what counts before it:
+    `short_bound` the fewest pieces that any leaves short, `bound_m` the least waste of those that leave no more short
+    than this one, `opened_bound` the fewest coils of those that waste no more either."""
 
     cuts: tuple[Cut, ...]
     short: tuple[Piece, ...]
@@ -76,8 +77,8 @@ def plan_cuts(
     wanted: Wanted = always,
     nodes: int = NODES,
 ) -> CutPlan:
-    """The plan. Stopped once it isn't `wanted`; `nodes` is the most the exact search may look at in all. InputError for more pieces
-    than can be planned at once."""
+    """The plan. Stopped once it isn't `wanted`; `nodes` is the most the exact search may look at in all. InputError for
+    more pieces than can be planned at once."""
     if len(wanted_pieces) > MOST_PIECES:
         raise InputError(
             f"{len(wanted_pieces)} pieces are too many to plan at once, {MOST_PIECES} are the most: plan fewer units."
@@ -112,8 +113,10 @@ def plan_cuts(
             unsure.update(theirs)
         where.update({theirs[p]: mine[c] for c, held in fill.items() for p in held})
         short_bound, waste_bound, opened_bound = (
-            short_bound + bounds[0], waste_bound + bounds[1], opened_bound + bounds[2],
-        )  # fmt: skip
+            short_bound + bounds[0],
+            waste_bound + bounds[1],
+            opened_bound + bounds[2],
+        )
     hopeless = sum(not options for options in allowed)
     if unsure:
         waste_bound, opened_bound = 0.0, min(opened_bound, 1)
@@ -162,7 +165,8 @@ def _up(metres: float) -> int:
 
 
 def _apart(allowed: Sequence[Sequence[int]], coils: int) -> list[tuple[list[int], list[int]]]:
-    """(coils, pieces) of each group in which no piece can come from a coil of another; coils nobody wants are left out."""
+    """(coils, pieces) of each group in which no piece can come from a coil of another; coils nobody wants are left
+    out."""
     root = list(range(coils))
 
     def top(one: int) -> int:
@@ -185,9 +189,15 @@ def _apart(allowed: Sequence[Sequence[int]], coils: int) -> list[tuple[list[int]
 
 
 def _told(
-    coils: Sequence[Coil], wanted_pieces: Sequence[Piece], where: dict[int, int], usable_m: float, bound_m: float, short_bound: int, opened_bound: int,
+    coils: Sequence[Coil],
+    wanted_pieces: Sequence[Piece],
+    where: dict[int, int],
+    usable_m: float,
+    bound_m: float,
+    short_bound: int,
+    opened_bound: int,
     unsure: set[int],
-) -> CutPlan:  # fmt: skip
+) -> CutPlan:
     """A plan in words and metres, coil by coil, longest pieces first."""
     on: dict[int, list[int]] = defaultdict(list)
     for piece, coil in where.items():
@@ -208,8 +218,17 @@ def _told(
         if at not in where
     }
     return CutPlan(
-        tuple(done), tuple(short), waste, min(bound_m, waste), short_bound, tuple(coils[c].id for c in sorted(on)), opened_bound, left, usable_m, reasons,
-    )  # fmt: skip
+        tuple(done),
+        tuple(short),
+        waste,
+        min(bound_m, waste),
+        short_bound,
+        tuple(coils[c].id for c in sorted(on)),
+        opened_bound,
+        left,
+        usable_m,
+        reasons,
+    )
 
 
 def _why_short(piece: Piece, coils: Iterable[Coil], proven: bool) -> str:
@@ -255,7 +274,8 @@ class _Puzzle:
         return short, 0, self.opened_at_least(short)
 
     def opened_at_least(self, short: int) -> int:
-        """The coils that any plan opens which leaves no more than `short`: the shortest pieces, on the longest coils."""
+        """The coils that any plan opens which leaves no more than `short`: the shortest pieces, on the longest
+        coils."""
         total = sum(
             sorted(self.need[p] for p, options in enumerate(self.fits) if options)[: max(len(self.need) - short, 0)]
         )
@@ -279,8 +299,8 @@ class _Puzzle:
         return best, bounds
 
     def by_hand(self, wanted: Wanted) -> Fill:
-        """Longest first into the coil it fills best, and coil after coil as full as it goes, over some orders; then the best is
-        taken apart and put together again, a few coils at a time."""
+        """Longest first into the coil it fills best, and coil after coil as full as it goes, over some orders; then the
+        best is taken apart and put together again, a few coils at a time."""
         draw = random.Random(17)
         by_length = sorted(range(len(self.need)), key=lambda p: (-self.need[p], p))
         smallest = sorted(range(len(self.room)), key=lambda c: (self.room[c], c))
@@ -346,8 +366,8 @@ class _Puzzle:
         return chosen
 
     def _piece_by_piece(self, order: Sequence[int], coils: Sequence[int]) -> Fill:
-        """Each piece into an opened coil where it leaves least over, else into the first that suits; where that would leave an
-        offcut too short to keep, the next is tried first."""
+        """Each piece into an opened coil where it leaves least over, else into the first that suits; where that would
+        leave an offcut too short to keep, the next is tried first."""
         rest, fill = list(self.room), defaultdict(list)
         rank = {coil: at for at, coil in enumerate(coils)}
         for piece in order:
@@ -366,7 +386,8 @@ class _Puzzle:
         return dict(fill)
 
     def _coil_by_coil(self, order: Sequence[int], coils: Sequence[int], full: bool = False) -> Fill:
-        """Coil after coil, filled to nothing or to a usable rest by sums of lengths; `full`: as full as it goes, whatever is over."""
+        """Coil after coil, filled to nothing or to a usable rest by sums of lengths; `full`: as full as it goes,
+        whatever is over."""
         open_pieces, fill = list(order), {}
         for coil in coils:
             mine = [p for p in open_pieces if coil in self.fits[p]]
@@ -383,8 +404,9 @@ class _Puzzle:
         return filled == self.room[coil] or filled <= self.room[coil] - self.usable
 
     def _fullest(self, mine: Sequence[int], coil: int, full: bool) -> list[int]:
-        """Pieces whose sum leaves nothing or, else, the least of waste or a usable rest. The sums that can be reached are bits
-        of one number, in the coarsest steps all lengths share; a very long coil counts in coarser ones, pieces rounded up."""
+        """Pieces whose sum leaves nothing or, else, the least of waste or a usable rest. The sums that can be reached
+        are bits of one number, in the coarsest steps all lengths share; a very long coil counts in coarser ones, pieces
+        rounded up."""
         room = self.room[coil]
         step = self.grain * max(1, -(-room // (self.grain * MOST_BITS)))
         size = room // step
@@ -433,8 +455,9 @@ class _Puzzle:
         return best, (short_bound, waste_bound, opened_bound)
 
     def packed(self, fill: Fill, bound: int, wanted: Wanted) -> Fill:
-        """A filling that leaves fewer short: a few coils at a time are filled anew with what they hold and what lies beside them, as many
-        pieces as can be and of these the shortest, so that room gathers where a further piece may go in."""
+        """A filling that leaves fewer short: a few coils at a time are filled anew with what they hold and what lies
+        beside them, as many pieces as can be and of these the shortest, so that room gathers where a further piece may
+        go in."""
         draw = random.Random(9)
         best = {c: list(held) for c, held in fill.items() if held}
         for _ in range(PACKINGS):

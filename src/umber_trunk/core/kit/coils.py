@@ -16,8 +16,8 @@ LIKE_SHARE = 0.005
 
 @dataclass(frozen=True)
 class Coil:
-    """A coil or an offcut: `size` as sold ("2.5 mm2", or the id of a cable in the catalogue), metal by its id and colour,
-    blank where it doesn't matter."""
+    """A coil or an offcut: `size` as sold ("2.5 mm2", or the id of a cable in the catalogue), metal by its id and
+    colour, blank where it doesn't matter."""
 
     id: str
     size: str
@@ -28,7 +28,8 @@ class Coil:
 
 @dataclass(frozen=True)
 class Piece:
-    """One length to cut: a wire, or all cores of a jacketed cable at once. `parallel` numbers the conductors of one wire."""
+    """One length to cut: a wire, or all cores of a jacketed cable at once. `parallel` numbers the conductors of one
+    wire."""
 
     wire: str
     unit: int

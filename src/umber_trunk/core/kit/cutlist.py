@@ -61,8 +61,8 @@ def colours_of(text: str) -> tuple[str, str]:
 
 
 def cuts(results: Results) -> list[CutRow]:
-    """The cut list of these results, for `Results.once`: rows in order of size (largest first), then circuit; wires with an
-    unknown pin are left out."""
+    """The cut list of these results, for `Results.once`: rows in order of size (largest first), then circuit; wires
+    with an unknown pin are left out."""
     design, found, lengths = results.design, results.figures, results.once(wire_lengths)
     index, plant = index_of(design), found.solution.plant
     rows = []
@@ -72,13 +72,20 @@ def cuts(results: Results) -> list[CutRow]:
         length = lengths[wire.id]
         rows.append(
             CutRow(
-                wire=wire, size=figure.shown_size, chosen=wire.size is not None,
-                spec=f"{cond.make.name}, {cond.metal.name}, {cond.jacket.name}", colour=colour_text(wire),
-                start=pin_text(design, wire.start), finish=pin_text(design, wire.finish),
-                run_m=figure.length_m, finished_m=length.finished_m, cut_m=length.cut_m,
-                count=wire.parallel, provisional=not route.laid,
+                wire=wire,
+                size=figure.shown_size,
+                chosen=wire.size is not None,
+                spec=f"{cond.make.name}, {cond.metal.name}, {cond.jacket.name}",
+                colour=colour_text(wire),
+                start=pin_text(design, wire.start),
+                finish=pin_text(design, wire.finish),
+                run_m=figure.length_m,
+                finished_m=length.finished_m,
+                cut_m=length.cut_m,
+                count=wire.parallel,
+                provisional=not route.laid,
             )
-        )  # fmt: skip
+        )
     return sorted(rows, key=lambda r: (-plant.area_mm2[plant.row[r.wire.id]], r.wire.circuit, r.wire.id))
 
 

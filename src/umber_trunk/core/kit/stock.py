@@ -14,8 +14,8 @@ from umber_trunk.core.results import Results
 
 
 def pieces(results: Results, units: int) -> list[Piece]:
-    """All lengths to cut for so many units, unit by unit in the order of the cut list. Cores of a cable the catalogue knows
-    are one piece of that cable. InputError while a wire's size is open or its length isn't known."""
+    """All lengths to cut for so many units, unit by unit in the order of the cut list. Cores of a cable the catalogue
+    knows are one piece of that cable. InputError while a wire's size is open or its length isn't known."""
     if not 1 <= units <= 10_000:
         raise InputError(f"{units} units can't be planned: say 1 to 10 000.")
     design, lengths, plant = results.design, results.once(wire_lengths), results.figures.solution.plant

@@ -1,4 +1,5 @@
-"""Another colour, or a size up, in place of what the shelf doesn't have: a decision with a name to it, in the design."""
+"""Another colour, or a size up, in place of what the shelf doesn't have: a decision with a name to it, in the
+design."""
 
 from __future__ import annotations
 
@@ -12,8 +13,9 @@ from umber_trunk.core.kit.cutlist import colour_text, colours_of
 def substitute(
     design: Design, wire_id: str, planned: str, size: str = "", colour: str = "", who: str = "", why: str = ""
 ) -> Design:
-    """The wire made in another size or colour ("blue/white"), with the decision recorded. `planned` is the size it has in the
-    figures. EditError where the size is smaller, nobody decides it, or nothing changes. Fits, drop and heat follow the wire."""
+    """The wire made in another size or colour ("blue/white"), with the decision recorded. `planned` is the size it has
+    in the figures. EditError where the size is smaller, nobody decides it, or nothing changes. Fits, drop and heat
+    follow the wire."""
     wire = next((one for one in design.wires if one.id == wire_id), None)
     if wire is None:
         raise EditError(f"There is no wire “{wire_id}”.")

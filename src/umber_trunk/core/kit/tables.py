@@ -43,11 +43,22 @@ def wire_rows(results: Results, as_text: bool = False) -> Rows:
     ]
     for figure in results.figures.wires.values():
         wire = figure.wire
-        rows.append([
-            wire.id, wire.name, wire.circuit, index.ends[wire.start.end].name, wire.start.cavity,
-            index.ends[wire.finish.end].name, wire.finish.cavity, "" if figure.shown_size == "?" else figure.size, wire.colour, wire.stripe,
-            f"{index.length_m(wire):.4f}" if as_text else round(index.length_m(wire), 4), round(figure.amps, 3),
-        ])  # fmt: skip
+        rows.append(
+            [
+                wire.id,
+                wire.name,
+                wire.circuit,
+                index.ends[wire.start.end].name,
+                wire.start.cavity,
+                index.ends[wire.finish.end].name,
+                wire.finish.cavity,
+                "" if figure.shown_size == "?" else figure.size,
+                wire.colour,
+                wire.stripe,
+                f"{index.length_m(wire):.4f}" if as_text else round(index.length_m(wire), 4),
+                round(figure.amps, 3),
+            ]
+        )
     return rows
 
 
@@ -83,10 +94,21 @@ def cut_rows(results: Results) -> Rows:
         if row.wire.cable:
             note = f"core of {cables.get(row.wire.cable, row.wire.cable)}" + (f"; {note}" if note else "")
         note = "; ".join(filter(None, (decided(design, row.wire.id), note)))
-        rows.append([
-            row.wire.id, row.wire.circuit, row.size, row.spec, row.colour, row.start, row.finish,
-            round(row.finished_m, 3), round(row.cut_m, 3), row.count, note,
-        ])  # fmt: skip
+        rows.append(
+            [
+                row.wire.id,
+                row.wire.circuit,
+                row.size,
+                row.spec,
+                row.colour,
+                row.start,
+                row.finish,
+                round(row.finished_m, 3),
+                round(row.cut_m, 3),
+                row.count,
+                note,
+            ]
+        )
     units = design.project.units
     if units != "metric":
         rows[0] += ["size, other series", "cut (ft, in)"]
@@ -99,9 +121,17 @@ def total_rows(results: Results) -> Rows:
     """Metres to buy by size, make and colour."""
     rows: Rows = [["size", "made of", "colour", "pieces", "length (m)", "copper (kg)", "cost"]]
     for one in results.once(buys):
-        rows.append([
-            one.size, one.spec, one.colour, one.pieces, round(one.metres, 3), round(one.copper_kg, 3), round(one.cost, 2)
-        ])  # fmt: skip
+        rows.append(
+            [
+                one.size,
+                one.spec,
+                one.colour,
+                one.pieces,
+                round(one.metres, 3),
+                round(one.copper_kg, 3),
+                round(one.cost, 2),
+            ]
+        )
     return rows
 
 
@@ -122,10 +152,17 @@ def fuse_rows(results: Results) -> Rows:
             if thin is None
             else f"{plant.wires[thin].name or plant.wires[thin].id}, {plant.conductors[thin].size.label}"
         )
-        rows.append([
-            name, link.id, f"{link.style} {link.kind}".strip(), link.rating_a if link.rating_a is not None else "open", round(duty.amps, 2),
-            wire, "" if worst is None else f"{100 * worst:.0f} %",
-        ])  # fmt: skip
+        rows.append(
+            [
+                name,
+                link.id,
+                f"{link.style} {link.kind}".strip(),
+                link.rating_a if link.rating_a is not None else "open",
+                round(duty.amps, 2),
+                wire,
+                "" if worst is None else f"{100 * worst:.0f} %",
+            ]
+        )
     return rows
 
 

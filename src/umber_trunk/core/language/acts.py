@@ -53,7 +53,8 @@ def _way(design: Design, line: said.OnTheWay, shelf: Shelf | None, habit: Habit)
         told["wires"] = " ".join(wire.id for wire in wires_of(design, told["wires"]))
     if "where" in told:
         raise InputError(
-            f"{quoted(line.form)} has no “at {told['where']}”; say it as: {said.EXAMPLES.get(told.get('kind', ''), said.EXAMPLES['tape'])}."
+            f"{quoted(line.form)} has no “at {told['where']}”; say it as: "
+            f"{said.EXAMPLES.get(told.get('kind', ''), said.EXAMPLES['tape'])}."
         )
     return on_the_way(line.form, told, habit)(design)
 
@@ -240,7 +241,23 @@ def _ways(design: Design, line: said.Ways, _: Shelf | None) -> Design:
 
 
 _ACTS: dict[type[said.Said], Callable[[Design, Any, Shelf | None], Design]] = {
-    said.Size: _size, said.Keep: _keep, said.Colour: _colour, said.Made: _made, said.Housing: _housing, said.Worn: _worn, said.Stud: _stud,
-    said.Blanks: _blanks, said.Put: _put, said.Fill: _fill, said.Barrel: _barrel, said.Common: common, said.Jacketed: jacketed, said.Earth: earth, said.Alike: alike, said.Rename: _rename,
-    said.Remove: _remove, said.Ways: _ways, said.Take: lambda design, line, shelf: taken(design, line.what, shelf).design,
-}  # fmt: skip
+    said.Size: _size,
+    said.Keep: _keep,
+    said.Colour: _colour,
+    said.Made: _made,
+    said.Housing: _housing,
+    said.Worn: _worn,
+    said.Stud: _stud,
+    said.Blanks: _blanks,
+    said.Put: _put,
+    said.Fill: _fill,
+    said.Barrel: _barrel,
+    said.Common: common,
+    said.Jacketed: jacketed,
+    said.Earth: earth,
+    said.Alike: alike,
+    said.Rename: _rename,
+    said.Remove: _remove,
+    said.Ways: _ways,
+    said.Take: lambda design, line, shelf: taken(design, line.what, shelf).design,
+}

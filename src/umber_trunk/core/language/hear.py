@@ -20,7 +20,8 @@ from umber_trunk.core.quantity import Habit
 
 @dataclass(frozen=True)
 class Heard:
-    """A line as understood: of the grammar (`said`), or of a load, supply or place (`need`). `wrong` says why it can't be done."""
+    """A line as understood: of the grammar (`said`), or of a load, supply or place (`need`). `wrong` says why it can't
+    be done."""
 
     text: str
     said: Said | None = None
@@ -84,7 +85,8 @@ class Listener:
 
 
 def way_line(text: str, shelf: Shelf | None = None) -> Callable[[Habit], Edit]:
-    """The edit that a line of the grammar asks for, to be read by a habit of separators. InputError for any other line."""
+    """The edit that a line of the grammar asks for, to be read by a habit of separators. InputError for any other
+    line."""
     said = read_line(text)
     if said is None:
         raise refusal(text)

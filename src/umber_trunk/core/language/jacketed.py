@@ -21,8 +21,8 @@ ROLE_WORDS = {"earth": ("pe", "e", "earth"), "neutral": ("n", "neutral", "return
 
 
 def earth(design: Design, line: Earth, _: Shelf | None) -> Design:
-    """A protective earth beside the wires of each load, from its own place to where the load is fed from, as thick as the thickest of them.
-    EditError where a load's wires have no size yet, or it has an earth."""
+    """A protective earth beside the wires of each load, from its own place to where the load is fed from, as thick as
+    the thickest of them. EditError where a load's wires have no size yet, or it has an earth."""
     for load in loads_of(design, line.where):
         wires = _own_wires(design, load)
         feed = next(wire for wire in wires if load.plus in (wire.start, wire.finish))
@@ -31,17 +31,28 @@ def earth(design: Design, line: Earth, _: Shelf | None) -> Design:
             raise EditError(f"{load.name} has its earth already.")
         if any(wire.size is None for wire in wires):
             raise EditError(
-                f"{load.name}’s wires have no size yet, and its earth is as thick: take sizes first, or say: size 1.5 mm2 on {load.name}."
+                f"{load.name}’s wires have no size yet, and its earth is as thick: take sizes first, or say: size 1.5 "
+                f"mm2 on {load.name}."
             )
         thick = max(wires, key=lambda wire: area_of(wire.size or ""))
         ends = (load.plus.end, source.end)
         for end in ends:
             design = ensure_cavity(design, end, EARTH_CAVITY)
         made = change(
-            thick, id=new_id(design, "wires", "W"), name=f"{load.name} earth", start=Pin(end=ends[1], cavity=EARTH_CAVITY),
-            finish=Pin(end=ends[0], cavity=EARTH_CAVITY), colour="green", stripe="yellow", core=EARTH_CORE, signal=True, locked=True,
-            via=(), at_start=None, at_finish=None,
-        )  # fmt: skip
+            thick,
+            id=new_id(design, "wires", "W"),
+            name=f"{load.name} earth",
+            start=Pin(end=ends[1], cavity=EARTH_CAVITY),
+            finish=Pin(end=ends[0], cavity=EARTH_CAVITY),
+            colour="green",
+            stripe="yellow",
+            core=EARTH_CORE,
+            signal=True,
+            locked=True,
+            via=(),
+            at_start=None,
+            at_finish=None,
+        )
         design = put(design, "wires", made)
     return design
 
@@ -63,16 +74,18 @@ def _own_wires(design: Design, load: Load) -> list[Wire]:
 
 
 def jacketed(design: Design, line: Jacketed, shelf: Shelf | None) -> Design:
-    """Wires in one cable, of a kind or as a part of the catalogue has it: then each wire takes a core. EditError where they go different ways, are in
-    another cable, or the part has other cores."""
+    """Wires in one cable, of a kind or as a part of the catalogue has it: then each wire takes a core. EditError where
+    they go different ways, are in another cable, or the part has other cores."""
     name, _, what = (part.strip() for part in line.name.partition(","))
     wires = wires_of(design, line.where)
-    ways = {frozenset((wire.start.end, wire.finish.end)) for wire in wires}
+    ways = [frozenset((wire.start.end, wire.finish.end)) for wire in wires]
     if len(wires) < 2:
         raise EditError("A cable has two cores or more.")
-    if len(ways) > 1:
+    if len(set(ways)) > 1:
+        other_way = next(wire.id for wire, way in zip(wires, ways, strict=True) if way != ways[0])
         raise EditError(
-            f"They go different ways ({wires[0].id} and {next(w.id for w in wires if {w.start.end, w.finish.end} != {wires[0].start.end, wires[0].finish.end})}): a cable’s cores begin and end at the same two places."
+            f"They go different ways ({wires[0].id} and {other_way}): "
+            "a cable’s cores begin and end at the same two places."
         )
     other = next((wire for wire in wires if wire.cable is not None), None)
     if other is not None:
@@ -106,10 +119,16 @@ def _on_cores(wires: list[Wire], part: CablePart) -> list[Wire]:
     if thin is not None:
         raise EditError(f"{thin.id} wants {thin.size}; its core in {part.name} has {cores[thin.id].area_mm2:g} mm².")
     return [
-        change(wire, core=one.mark, size=f"{one.area_mm2:g} mm2", colour=one.colour or wire.colour, stripe=one.stripe if one.colour else wire.stripe)
+        change(
+            wire,
+            core=one.mark,
+            size=f"{one.area_mm2:g} mm2",
+            colour=one.colour or wire.colour,
+            stripe=one.stripe if one.colour else wire.stripe,
+        )
         for wire in wires
         for one in (cores[wire.id],)
-    ]  # fmt: skip
+    ]
 
 
 def _role(wire: Wire) -> str:

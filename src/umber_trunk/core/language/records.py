@@ -164,7 +164,8 @@ class Ways(Said):
 
 @dataclass(frozen=True)
 class Take(Said):
-    """Proposals made chosen: sizes, ends, coverings, fuses; "fit fuses" and "place fuses" are the halves of the last."""
+    """Proposals made chosen: sizes, ends, coverings, fuses; "fit fuses" and "place fuses" are the halves of the
+    last."""
 
     what: str
 

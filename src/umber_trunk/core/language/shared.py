@@ -18,8 +18,8 @@ from umber_trunk.core.units import parse_length_m
 
 
 def common(design: Design, line: Common, _: Shelf | None) -> Design:
-    """Loads whose returns or feeds meet at a splice; one wire goes on from there to the place. EditError where a load has no wire
-    to move, or the place isn't there."""
+    """Loads whose returns or feeds meet at a splice; one wire goes on from there to the place. EditError where a load
+    has no wire to move, or the place isn't there."""
     feed = line.pole.lower() == "feed"
     loads = loads_of(design, line.where)
     if len(loads) < 2:
@@ -35,8 +35,13 @@ def common(design: Design, line: Common, _: Shelf | None) -> Design:
         raise EditError(f"There is an end called “{line.name}” already.")
     moved = [_wire_of(design, load, feed) for load in loads]
     splice = End(
-        id=slug(line.name, [end.id for end in design.ends]), name=line.name, kind=EndKind.SPLICE, point=place.point, zone=place.zone, cavities=(Cavity(id="1"),)
-    )  # fmt: skip
+        id=slug(line.name, [end.id for end in design.ends]),
+        name=line.name,
+        kind=EndKind.SPLICE,
+        point=place.point,
+        zone=place.zone,
+        cavities=(Cavity(id="1"),),
+    )
     design = put(design, "ends", splice)
     pin = Pin(end=splice.id, cavity="1")
     fars = {_far(wire, load, feed) for wire, load in zip(moved, loads, strict=True)}
@@ -60,9 +65,14 @@ def common(design: Design, line: Common, _: Shelf | None) -> Design:
     changed = [_moved(wire, load, feed, pin) for wire, load in zip(moved, loads, strict=True)]
     design = put_all(design, "wires", changed)
     trunk = Wire(
-        id=new_id(design, "wires", "W"), start=go_on if feed else pin, finish=pin if feed else go_on, name=f"{line.name} {'feed' if feed else 'return'}",
-        circuit=line.name, colour=moved[0].colour or ("red" if feed else "black"), stated_m=0.1,
-    )  # fmt: skip
+        id=new_id(design, "wires", "W"),
+        start=go_on if feed else pin,
+        finish=pin if feed else go_on,
+        name=f"{line.name} {'feed' if feed else 'return'}",
+        circuit=line.name,
+        colour=moved[0].colour or ("red" if feed else "black"),
+        stated_m=0.1,
+    )
     return put(design, "wires", trunk)
 
 
@@ -97,8 +107,8 @@ def _moved(wire: Wire, load: Load, feed: bool, pin: Pin) -> Wire:
 
 
 def alike(design: Design, line: Alike, shelf: Shelf | None) -> Design:
-    """Loads made after others, with the same wires, parts and limits; on limbs as long as theirs, or all at the end of a limb of their
-    own. EditError where a new name is taken."""
+    """Loads made after others, with the same wires, parts and limits; on limbs as long as theirs, or all at the end of
+    a limb of their own. EditError where a new name is taken."""
     olds = loads_of(design, line.old)
     index = index_of(design)
     tip: str | None = None
@@ -122,7 +132,8 @@ def alike(design: Design, line: Alike, shelf: Shelf | None) -> Design:
         old_end = index.ends[old.plus.end]
         if old_end.point is None and tip is None:
             raise EditError(
-                f"{old.name} isn’t on the trunk; say how far off the new ones are: {line.new} like {line.old}, 2 m off the trunk at …"
+                f"{old.name} isn’t on the trunk; say how far off the new ones are: {line.new} like {line.old}, 2 m "
+                "off the trunk at …"
             )
         design, point = (design, tip) if tip is not None else _own_limb(design, old_end, name)
         design = _copied(design, old, old_end, name, point)
@@ -147,9 +158,16 @@ def _own_limb(design: Design, end: End, name: str) -> tuple[Design, str]:
 def _copied(design: Design, old: Load, old_end: End, name: str, point: str | None) -> Design:
     own = {old.plus.cavity, old.minus.cavity}
     end: End = change(
-        old_end, id=slug(name, [one.id for one in design.ends]), name=name, point=point, cavities=tuple(c for c in old_end.cavities if c.id in own), links=(), bridged=(),
-        mates=None, inspection=None,
-    )  # fmt: skip
+        old_end,
+        id=slug(name, [one.id for one in design.ends]),
+        name=name,
+        point=point,
+        cavities=tuple(c for c in old_end.cavities if c.id in own),
+        links=(),
+        bridged=(),
+        mates=None,
+        inspection=None,
+    )
     design = put(design, "ends", end)
     pins = {"plus": Pin(end=end.id, cavity=old.plus.cavity), "minus": Pin(end=end.id, cavity=old.minus.cavity)}
     for wire in design.wires:
@@ -163,9 +181,15 @@ def _copied(design: Design, old: Load, old_end: End, name: str, point: str | Non
                 link = next((one for one in far_end.links if one.b == far.cavity), None)
                 design, far = feed_pin(design, far_end, amps, None, link.rating_a if link is not None else None)
             made = change(
-                wire, id=new_id(design, "wires", "W"), name=re.sub(re.escape(old.name), name, wire.name, flags=re.I), circuit=name, cable=None, via=(), stated_m=None,
+                wire,
+                id=new_id(design, "wires", "W"),
+                name=re.sub(re.escape(old.name), name, wire.name, flags=re.I),
+                circuit=name,
+                cable=None,
+                via=(),
+                stated_m=None,
                 **({"start": pins[role], "finish": far} if wire.start == pin else {"start": far, "finish": pins[role]}),
-            )  # fmt: skip
+            )
             design = put(design, "wires", made)
     load = change(
         old, id=slug(name, [row.id for row in design.loads], "load"), name=name, plus=pins["plus"], minus=pins["minus"]

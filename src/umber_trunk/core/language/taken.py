@@ -1,5 +1,5 @@
-"""Proposals made chosen: sizes, parts of ends, parts of coverings, fuses. Each is judged as if taken: where it brings a finding that
-wasn't there, wires nobody locked go up in size; what still does is left as it was, and why is said."""
+"""Proposals made chosen: sizes, parts of ends, parts of coverings, fuses. Each is judged as if taken: where it brings a
+finding that wasn't there, wires nobody locked go up in size; what still does is left as it was, and why is said."""
 
 from __future__ import annotations
 
@@ -29,8 +29,8 @@ _TABLES: tuple[Table, ...] = ("wires", "ends", "segments")
 
 @dataclass(frozen=True)
 class Taken:
-    """A design with proposals taken: how many parts of it changed, wires whose size had to rise with them, and what was left out,
-    with the finding it would have brought."""
+    """A design with proposals taken: how many parts of it changed, wires whose size had to rise with them, and what was
+    left out, with the finding it would have brought."""
 
     design: Design
     changed: int
@@ -46,8 +46,9 @@ def taken(
     wanted: Wanted = always,
     whole: Callable[[Taken], None] = lambda _: None,
 ) -> Taken:
-    """The design with what is proposed for sizes, ends, coverings or fuses chosen, none of it bringing a new finding. InputError
-    for a proposal there is none of, Stopped once not `wanted`. `told` hears how far it is, `whole` of all of them what is taken after each."""
+    """The design with what is proposed for sizes, ends, coverings or fuses chosen, none of it bringing a new finding.
+    InputError for a proposal there is none of, Stopped once not `wanted`. `told` hears how far it is, `whole` of all of
+    them what is taken after each."""
     kind = " ".join(what.lower().split())
     if kind == "all":
         return _everything(design, shelf, told, wanted, whole)
@@ -117,7 +118,8 @@ def _held(
 
 
 def _raised(design: Design, first: Design, made: Design) -> tuple[str, ...]:
-    """Wires that now have more than was proposed for them, or than they had, so that what was taken brings nothing new."""
+    """Wires that now have more than was proposed for them, or than they had, so that what was taken brings nothing
+    new."""
     before, proposed = index_of(design).wires, index_of(first).wires
     return tuple(
         wire.id
@@ -158,7 +160,8 @@ def _risen(design: Design, shelf: Shelf | None) -> Design:
 
 
 def _without(design: Design, made: Design, fresh: list[Finding]) -> tuple[Design, list[str]]:
-    """`made` with what touches the new findings as it was before, and the names of that; all as it was where nothing touches them."""
+    """`made` with what touches the new findings as it was before, and the names of that; all as it was where nothing
+    touches them."""
     old = {table: {row.id: row for row in getattr(design, table)} for table in _TABLES}
     moved = {table: {row.id for row in getattr(made, table) if old[table].get(row.id) != row} for table in _TABLES}
     wires, ends = set[str](), set[str]()

@@ -140,7 +140,8 @@ def _pins(wire: Wire) -> tuple[tuple[Side, str], tuple[Side, str]]:
 
 
 def part_of(shelf: Shelf, text: str, kind: type[Base] | tuple[type[Base], ...], word: str) -> Base:
-    """The part of a kind that a text means, by its id or name, or by words that only one has; InputError names the likest."""
+    """The part of a kind that a text means, by its id or name, or by words that only one has; InputError names the
+    likest."""
     plain = re.sub(r"[\s,]+", " ", text.lower()).strip()
     parts = [part for part in shelf.parts.values() if isinstance(part, kind)]
     exact = [part for part in parts if plain in (part.id.lower(), re.sub(r"[\s,]+", " ", part.name.lower()))]

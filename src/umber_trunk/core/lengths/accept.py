@@ -38,8 +38,8 @@ def take_covers(design: Design, results: Results) -> Design:
 
 
 def learn(design: Design, method: Method) -> Design:
-    """A way of measuring corrected by the shop's history from now on: its bias counts in every cut length, its ± goes onto
-    every segment measured so. EditError while there are too few pairs."""
+    """A way of measuring corrected by the shop's history from now on: its bias counts in every cut length, its ± goes
+    onto every segment measured so. EditError while there are too few pairs."""
     habit = next((one for one in habits(design.project.history) if one.method is method), None)
     if habit is None or not habit.enough:
         raise EditError(f"There are too few pairs of {method.value} to learn from.")

@@ -25,7 +25,8 @@ def inferred_trunk(design: Design, wanted: Wanted = always) -> Inferred:
 
 
 def adopt(design: Design, proposal: Inferred) -> Design:
-    """The design with a proposed trunk in place of none. EditError where one of its ends is on a trunk already, or gone."""
+    """The design with a proposed trunk in place of none. EditError where one of its ends is on a trunk already, or
+    gone."""
     index = index_of(design)
     ids: dict[str, str] = {}
     ends = []

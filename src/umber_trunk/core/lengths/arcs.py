@@ -20,23 +20,24 @@ def corner_extra_m(angle_deg: float, radius_m: float) -> float:
 
 
 def helix_factor(diameter_m: float, pitch_m: float) -> float:
-    """Length over run of a wire whose middle turns on a circle of a diameter once each pitch: √(1 + (π·D/p)²); 1 for none."""
+    """Length over run of a wire whose middle turns on a circle of a diameter once each pitch: √(1 + (π·D/p)²); 1 for
+    none."""
     return math.hypot(1.0, math.pi * diameter_m / pitch_m) if pitch_m > 0 else 1.0
 
 
 def comb_extras_m(count: int, pitch_m: float, turns_deg: tuple[float, ...]) -> list[float]:
-    """How much longer than the ribbon's middle each wire of a comb is, in its order: neighbours differ by Σθ·pitch, the first
-    is the shortest where the ribbon turns towards it (+)."""
+    """How much longer than the ribbon's middle each wire of a comb is, in its order: neighbours differ by Σθ·pitch, the
+    first is the shortest where the ribbon turns towards it (+)."""
     turned = math.radians(sum(turns_deg))
     return [turned * pitch_m * (place - (count - 1) / 2) for place in range(count)]
 
 
 def least_lead_mm(apart_mm: float, toward_deg: float, leave_deg: float, arrive_deg: float, radius_mm: float) -> float:
-    """The shortest lead in a plane that leaves the first stud at one clock angle and comes to the second, `apart_mm` away
-    `toward_deg`, from another, and never bends tighter than `radius_mm`.
+    """The shortest lead in a plane that leaves the first stud at one clock angle and comes to the second, `apart_mm`
+    away `toward_deg`, from another, and never bends tighter than `radius_mm`.
 
-    Angles clockwise from up; `arrive_deg` is the side of the second stud the lead comes from. Of the six words of arcs and
-    straights one is the shortest (L. E. Dubins, American Journal of Mathematics 79, 1957).
+    Angles clockwise from up; `arrive_deg` is the side of the second stud the lead comes from. Of the six words of arcs
+    and straights one is the shortest (L. E. Dubins, American Journal of Mathematics 79, 1957).
     """
     d = apart_mm / radius_mm
     toward, leave = math.radians(90 - toward_deg), math.radians(90 - leave_deg)

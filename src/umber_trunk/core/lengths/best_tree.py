@@ -49,7 +49,8 @@ class Rows:
 
 @dataclass(frozen=True)
 class Fit:
-    """A tree with the lengths that fit a list best: `wrong` is the sum of squared misfits, each as a share of its length."""
+    """A tree with the lengths that fit a list best: `wrong` is the sum of squared misfits, each as a share of its
+    length."""
 
     tree: Tree
     edges: list[tuple[int, int]]

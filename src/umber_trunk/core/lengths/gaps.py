@@ -1,7 +1,7 @@
 """A table of distances between ends, made whole: what four ends decide follows, the rest is taken as far as they allow.
 
-Of the three sums of opposite lengths of four ends, the two larger are equal in a tree (P. Buneman 1971), so five of six lengths
-give the sixth wherever they differ clearly.
+Of the three sums of opposite lengths of four ends, the two larger are equal in a tree (P. Buneman 1971), so five of six
+lengths give the sixth wherever they differ clearly.
 """
 
 from __future__ import annotations
@@ -18,8 +18,8 @@ NOISE_FOURS, PRECISE, EXACT = 600, 0.02, 1e-5
 
 
 def completed(listed: Floats, wanted: Wanted) -> tuple[Floats, NDArray[np.bool_]]:
-    """(the table of distances with its gaps filled, which of them are listed or follow from the list). Gaps are filled by four
-    ends where those decide, else by the middle of what the ends between allow."""
+    """(the table of distances with its gaps filled, which of them are listed or follow from the list). Gaps are filled
+    by four ends where those decide, else by the middle of what the ends between allow."""
     table, noise = listed.copy(), _noise(listed)
     known = ~np.isnan(table)
     for turn in range(len(table)):
@@ -63,8 +63,8 @@ def _noise(listed: Floats) -> float:
 
 
 def _by_four(table: Floats, i: int, j: int, noise: float) -> float | None:
-    """d(i, j) where two other ends k, l decide it: of the three sums the two larger are equal. Told by the median of all that
-    decide clearly; None where noise could have decided, or be more than PRECISE of it."""
+    """d(i, j) where two other ends k, l decide it: of the three sums the two larger are equal. Told by the median of
+    all that decide clearly; None where noise could have decided, or be more than PRECISE of it."""
     known = np.flatnonzero(~np.isnan(table[i]) & ~np.isnan(table[j]))
     known = known[(known != i) & (known != j)]
     if len(known) < 2:

@@ -1,4 +1,5 @@
-"""What a shop's own history says of its ways of measuring: how far off, and how widely, found lengths are from planned ones."""
+"""What a shop's own history says of its ways of measuring: how far off, and how widely, found lengths are from planned
+ones."""
 
 from __future__ import annotations
 
@@ -16,8 +17,9 @@ LEAST_PAIRS = 5
 
 @dataclass(frozen=True)
 class Habit:
-    """One way of measuring: how many pairs, mean and standard deviation of found ÷ planned − 1, and the ± to use from now on
-    as a share of the length, two standard deviations of the next one. `told`: pairs enough, and what stands out."""
+    """One way of measuring: how many pairs, mean and standard deviation of found ÷ planned − 1, and the ± to use from
+    now on as a share of the length, two standard deviations of the next one. `told`: pairs enough, and what stands
+    out."""
 
     method: Method
     pairs: int
@@ -34,8 +36,8 @@ class Habit:
 
 
 def habits(history: Iterable[FoundLength]) -> list[Habit]:
-    """Each way of measuring that the history has, in the order of `Method`. The next length's ± is Student's t for 95.45 % on
-    n − 1 degrees of freedom times s·√(1 + 1/n), so that few pairs don't pass for many."""
+    """Each way of measuring that the history has, in the order of `Method`. The next length's ± is Student's t for
+    95.45 % on n − 1 degrees of freedom times s·√(1 + 1/n), so that few pairs don't pass for many."""
     by_method: dict[Method, list[float]] = {}
     for one in history:
         by_method.setdefault(one.method, []).append(one.found_m / one.planned_m - 1)

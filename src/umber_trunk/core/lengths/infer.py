@@ -1,8 +1,9 @@
-"""The trunk that a list of end-to-end lengths speaks of: the tree whose path lengths fit the list best, and how sure that is.
+"""The trunk that a list of end-to-end lengths speaks of: the tree whose path lengths fit the list best, and how sure
+that is.
 
-Gaps of the list are filled (`gaps`) to find a first shape (`trees`), exchanges of neighbouring branches mend what noise spoilt, and
-`shapes` asks every tree that fits as well within the noise: a segment is sure, and a pair of ends not open, only if all of them agree.
-A length that all others contradict is named and left out (`suspects`).
+Gaps of the list are filled (`gaps`) to find a first shape (`trees`), exchanges of neighbouring branches mend what noise
+spoilt, and `shapes` asks every tree that fits as well within the noise: a segment is sure, and a pair of ends not open,
+only if all of them agree. A length that all others contradict is named and left out (`suspects`).
 """
 
 from __future__ import annotations
@@ -41,7 +42,8 @@ class Listed:
 
 @dataclass(frozen=True)
 class InferredSegment:
-    """A segment between two points; `sure`: every tree that fits the list within its noise has it, within ± `sd_m` (one σ)."""
+    """A segment between two points; `sure`: every tree that fits the list within its noise has it, within ± `sd_m` (one
+    σ)."""
 
     a: str
     b: str
@@ -71,8 +73,9 @@ class NextMeasured:
 
 @dataclass(frozen=True)
 class Inferred:
-    """A proposed trunk. `points`: point → ends at it; `misfits`: wire → metres by which the tree is longer than its list
-    says; `open_pairs` of ends whose distance the list leaves open; `left_out` are wires that say nothing, with why."""
+    """A proposed trunk. `points`: point → ends at it; `misfits`: wire → metres by which the tree is longer than its
+    list says; `open_pairs` of ends whose distance the list leaves open; `left_out` are wires that say nothing, with
+    why."""
 
     points: dict[str, tuple[str, ...]]
     segments: tuple[InferredSegment, ...]
@@ -122,11 +125,19 @@ def infer(listed: Iterable[Listed], wanted: Wanted = always) -> Inferred:
     asked = [found for one in made if (found := one.next_measured()) is not None]
     counted = [off for wire, off in misfits.items() if all(wire != one.suspect for one in made)]
     return Inferred(
-        points, tuple(segments), misfits, tuple(pair for one in made for pair in one.open_pairs()), left_out,
-        float(np.sqrt(np.mean(np.square(counted)))), tuple(_notes(made, segments, misfits)), ways,
-        tuple(pair for one in made for pair in one.unlisted()), max(asked, key=lambda one: one.bits, default=None),
-        None if suspect is None else suspect.suspect, max(one.shapes.noise.share for one in made),
-    )  # fmt: skip
+        points,
+        tuple(segments),
+        misfits,
+        tuple(pair for one in made for pair in one.open_pairs()),
+        left_out,
+        float(np.sqrt(np.mean(np.square(counted)))),
+        tuple(_notes(made, segments, misfits)),
+        ways,
+        tuple(pair for one in made for pair in one.unlisted()),
+        max(asked, key=lambda one: one.bits, default=None),
+        None if suspect is None else suspect.suspect,
+        max(one.shapes.noise.share for one in made),
+    )
 
 
 def _notes(made: Sequence[_Piece], segments: Sequence[InferredSegment], misfits: dict[str, float]) -> list[str]:
@@ -138,14 +149,19 @@ def _notes(made: Sequence[_Piece], segments: Sequence[InferredSegment], misfits:
     for one in made:
         if one.suspect:
             says, off = listed[one.suspect], misfits[one.suspect]
-            notes.append(f"{one.suspect} says {says:.2f} m, all others say {says + off:.2f} m: it is left out; measure it again.")  # fmt: skip
+            notes.append(
+                f"{one.suspect} says {says:.2f} m, all others say {says + off:.2f} m: it is left out; measure it again."
+            )
         elif one.either:
             notes.append(
                 f"One of {', '.join(one.either)} must be wrong; the list can’t tell which. Measure them again."
             )
     unsure = sum(not one.sure for one in segments)
     if unsure:
-        notes.append(f"{unsure} of {len(segments)} segments are not determined by the list: measure them, or list more wires between their ends.")  # fmt: skip
+        notes.append(
+            f"{unsure} of {len(segments)} segments are not determined by the list: measure them, or list more wires "
+            "between their ends."
+        )
     return notes
 
 
@@ -188,9 +204,11 @@ class _Piece:
         self.ends = list(dict.fromkeys(end for row in rows for end in (row.a, row.b)))
         self.number = {end: at for at, end in enumerate(self.ends)}
         every = Rows(
-            len(self.ends), np.array([(self.number[row.a], self.number[row.b]) for row in rows]),
-            np.array([row.length_m for row in rows]), np.ones(len(rows)),
-        )  # fmt: skip
+            len(self.ends),
+            np.array([(self.number[row.a], self.number[row.b]) for row in rows]),
+            np.array([row.length_m for row in rows]),
+            np.ones(len(rows)),
+        )
         found = suspect_of(every, wanted)
         self.suspect = None if found.row is None else rows[found.row].wire
         self.either = [rows[at].wire for at in found.either]
@@ -259,8 +277,8 @@ class _Piece:
         return branches
 
     def _sure(self, a: int, b: int) -> bool:
-        """Whether ends of known distance pin a segment: two that part at each of its points, or the end that is there. Asked of sampled
-        trees only, since a walk may have missed the one that says otherwise."""
+        """Whether ends of known distance pin a segment: two that part at each of its points, or the end that is there.
+        Asked of sampled trees only, since a walk may have missed the one that says otherwise."""
         if self.shapes.exact:
             return True
         sides = [self._anchors(a, b), self._anchors(b, a)]

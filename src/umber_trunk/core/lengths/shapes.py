@@ -1,13 +1,14 @@
 """All the trees that fit a list of lengths about as well as the best one, and what they agree on.
 
-A length is sure only if every tree that fits within the list's noise says the same. Small lists are tried out: ends are put into a
-tree one by one at every place, and a beginning that fits worse than the best whole tree is given up, since further lengths never
-make it fit better. Larger ones are sampled by a walk over trees (branches exchanged across a segment, ends hung elsewhere) that takes
-a step with the chance exp(−Δ / 2σ²), Δ being how much worse the squares fit (N. Metropolis 1953). Trees weigh by the same figure.
+A length is sure only if every tree that fits within the list's noise says the same. Small lists are tried out: ends are
+put into a tree one by one at every place, and a beginning that fits worse than the best whole tree is given up, since
+further lengths never make it fit better. Larger ones are sampled by a walk over trees (branches exchanged across a
+segment, ends hung elsewhere) that takes a step with the chance exp(−Δ / 2σ²), Δ being how much worse the squares fit
+(N. Metropolis 1953). Trees weigh by the same figure.
 
-Within one tree, lengths spread by the covariance of least squares, and along what the list leaves free as far as no segment gets
-shorter than nothing (hit and run, R. L. Smith 1984). σ, the noise of one listed length as a share of it, is what the best tree leaves
-over, by its degrees of freedom; with fewer than four it leans on TAPE.
+Within one tree, lengths spread by the covariance of least squares, and along what the list leaves free as far as no
+segment gets shorter than nothing (hit and run, R. L. Smith 1984). σ, the noise of one listed length as a share of it,
+is what the best tree leaves over, by its degrees of freedom; with fewer than four it leans on TAPE.
 """
 
 from __future__ import annotations
@@ -24,11 +25,13 @@ from umber_trunk.core.lengths.best_tree import Fit, Rows, fitted
 from umber_trunk.core.lengths.trees import Floats, Tree, incidence, swapped
 
 TAPE, LEAN_ON = 0.03, 4
-"""What a list is taken to be off by where it has nothing to check itself with, as though so many lengths had shown it."""
+"""What a list is taken to be off by where it has nothing to check itself with, as though so many lengths had shown
+it."""
 FINEST_M = 3e-4
 """No list is finer than a millimetre: its rounding has this spread."""
 SMALL, TRIED_OUT, WALKED, WORK = 24, 700, 240, 5e9
-"""A list of so few ends is tried out, in so many fits at most; so many steps sample a large one, fewer where each takes long [multiplications]."""
+"""A list of so few ends is tried out, in so many fits at most; so many steps sample a large one, fewer where each takes
+long [multiplications]."""
 WITHIN = 12.0
 """Trees whose squares are worse by more than this many σ² don't count: under 0.3 % of the best one's weight."""
 KEPT, DRAWS, RUNS = 60, 240, 24
@@ -66,8 +69,8 @@ def noise_of(best: Fit, rows: Rows) -> Noise:
 
 @dataclass(frozen=True)
 class Between:
-    """What all fitting trees say of each pair of ends, condensed by `numpy.triu_indices`: `mean_m`, `sd_m`, `open_`: they don't agree
-    or leave it free."""
+    """What all fitting trees say of each pair of ends, condensed by `numpy.triu_indices`: `mean_m`, `sd_m`, `open_`:
+    they don't agree or leave it free."""
 
     mean_m: Floats
     sd_m: Floats
@@ -143,8 +146,8 @@ class Shapes:
         return np.vstack(made)
 
     def next_measured(self, listed: NDArray[np.bool_]) -> tuple[int, float] | None:
-        """(number of the pair not `listed` whose length tells most, in bits): what a reading's own spread over all fitting trees holds
-        beyond its noise. None where all are listed."""
+        """(number of the pair not `listed` whose length tells most, in bits): what a reading's own spread over all
+        fitting trees holds beyond its noise. None where all are listed."""
         spare = np.flatnonzero(~listed)
         if not len(spare):
             return None

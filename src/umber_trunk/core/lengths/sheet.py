@@ -15,10 +15,14 @@ KEYS = (
 def length_dict(one: WireLength) -> dict[str, Any]:
     """One wire: the parts of its length in metres, `cut_m` their sum; then what else is known of it."""
     return {
-        "id": one.wire, **{key: round(getattr(one, key), 9) for key in KEYS}, "finished_m": round(one.finished_m, 9),
-        "rounding_m": round(one.rounding_m, 9), "comb": one.comb, "alike": one.alike,
+        "id": one.wire,
+        **{key: round(getattr(one, key), 9) for key in KEYS},
+        "finished_m": round(one.finished_m, 9),
+        "rounding_m": round(one.rounding_m, 9),
+        "comb": one.comb,
+        "alike": one.alike,
         "why": {share.what: share.why for share in one.shares},
-    }  # fmt: skip
+    }
 
 
 def length_rows(lengths: Iterable[WireLength]) -> list[list[str | int | float | None]]:

@@ -1,4 +1,5 @@
-"""What lies along the way: the edits that lines of bends, loops, coverings, joins, combs, sets, pins and the history ask for."""
+"""What lies along the way: the edits that lines of bends, loops, coverings, joins, combs, sets, pins and the history
+ask for."""
 
 from __future__ import annotations
 
@@ -95,8 +96,12 @@ def _bend(said: dict[str, str], habit: Habit) -> Edit:
         at = _inside(segment, _m(said["at"], habit)) if "at" in said else segment.measure.length_m / 2
         toward = _n(said["toward"], habit) if "toward" in said else None
         fresh = change(
-            Bend(radius_mm=1.0, angle_deg=0.0), at_m=at, radius_mm=1e3 * _m(said["radius"], habit), angle_deg=_n(said["by"], habit), toward_deg=toward
-        )  # fmt: skip
+            Bend(radius_mm=1.0, angle_deg=0.0),
+            at_m=at,
+            radius_mm=1e3 * _m(said["radius"], habit),
+            angle_deg=_n(said["by"], habit),
+            toward_deg=toward,
+        )
         return {"bends": (*segment.bends, fresh)}
 
     return _on(said, make)
@@ -186,9 +191,11 @@ def _lead(said: dict[str, str], habit: Habit) -> Edit:
 def _found(said: dict[str, str], habit: Habit) -> Edit:
     def act(design: Design) -> Design:
         fresh = change(
-            FoundLength(method=Method.TAPE, planned_m=1, found_m=1), method=said["method"].lower(),
-            planned_m=_m(said["planned"], habit), found_m=_m(said["found"], habit),
-        )  # fmt: skip
+            FoundLength(method=Method.TAPE, planned_m=1, found_m=1),
+            method=said["method"].lower(),
+            planned_m=_m(said["planned"], habit),
+            found_m=_m(said["found"], habit),
+        )
         return set_project(design, history=(*design.project.history, fresh))
 
     return act
@@ -200,8 +207,19 @@ def _turn(said: dict[str, str], habit: Habit) -> Edit:
 
 
 _MAKERS: dict[str, Callable[[dict[str, str], Habit], Edit]] = {
-    "cover": _cover, "hold": _hold, "bend": _bend, "loop": _loop, "slack": _slack, "comb": _comb, "set": _set, "join": _join, "pin": _pin,
-    "unpin": _pin, "lead": _lead, "found": _found, "turn": _turn,
+    "cover": _cover,
+    "hold": _hold,
+    "bend": _bend,
+    "loop": _loop,
+    "slack": _slack,
+    "comb": _comb,
+    "set": _set,
+    "join": _join,
+    "pin": _pin,
+    "unpin": _pin,
+    "lead": _lead,
+    "found": _found,
+    "turn": _turn,
     "lay": lambda said, habit: _on(said, lambda _: {"lay_mm": 1e3 * _m(said["lay"], habit)}),
     "corners": lambda said, _: _on(said, lambda segment: {"corners": not segment.corners}),
-}  # fmt: skip
+}

@@ -1,8 +1,9 @@
-"""A length that all others of a list contradict: without it they fit so much better than any other's absence makes them.
+"""A length that all others of a list contradict: without it they fit so much better than any other's absence makes
+them.
 
-The question is asked of whole fits, each with its own shape, since one wrong length bends the tree it is fitted with. Which lengths
-are tried is told by the misfits of the best tree and by fours of ends: of the three sums of opposite lengths the two larger are equal,
-and a wrong length spoils most of the fours it is in.
+The question is asked of whole fits, each with its own shape, since one wrong length bends the tree it is fitted with.
+Which lengths are tried is told by the misfits of the best tree and by fours of ends: of the three sums of opposite
+lengths the two larger are equal, and a wrong length spoils most of the fours it is in.
 """
 
 from __future__ import annotations
@@ -17,8 +18,8 @@ from umber_trunk.core.lengths.best_tree import Fit, Rows, best_tree
 from umber_trunk.core.lengths.trees import Floats, incidence
 
 CONTRADICTED, LEAST_OFF, ALIKE = 30.0, 0.05, 2.0
-"""A length is suspect where all others fit so many times better without it (F of one degree), it is off by so large a share, and no
-other's absence does as well within so many times."""
+"""A length is suspect where all others fit so many times better without it (F of one degree), it is off by so large a
+share, and no other's absence does as well within so many times."""
 LEAST_FREE, TRIED, FEWER = 2, 6, 40
 """So many lengths must be left to check the others with; so many of them are tried, each with so many exchanges."""
 FOURS = 4000
@@ -26,7 +27,8 @@ FOURS = 4000
 
 @dataclass(frozen=True)
 class Sifted:
-    """A list without what it contradicts: its best tree, which pairs follow, the row left out, or rows one of which must be wrong."""
+    """A list without what it contradicts: its best tree, which pairs follow, the row left out, or rows one of which
+    must be wrong."""
 
     rows: Rows
     fit: Fit

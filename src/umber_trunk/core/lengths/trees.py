@@ -1,7 +1,8 @@
 """Unrooted trees of ends while they are worked on: their shape from distances, their ways as a matrix, their lengths.
 
-Neighbour joining (N. Saitou, M. Nei 1987) finds a shape from a whole table of distances; lengths are least squares without negative
-ones. Every tree here has its ends at leaves; a point where an end lies on the way is a leaf on a twig of no length.
+Neighbour joining (N. Saitou, M. Nei 1987) finds a shape from a whole table of distances; lengths are least squares
+without negative ones. Every tree here has its ends at leaves; a point where an end lies on the way is a leaf on a twig
+of no length.
 
         a        c          split of the middle segment: {a, b} | {c, d}
          \\      /           way a–c: its row of `incidence` has a one for each segment on it
@@ -87,7 +88,8 @@ def swapped(tree: Tree, a: int, one: int, b: int, other: int) -> None:
 
 
 def sides(tree: Tree, edges: Sequence[tuple[int, int]]) -> Floats:
-    """(nodes, edges): one where a node lies beyond an edge as seen from the first edge's first node. A column is that edge's split."""
+    """(nodes, edges): one where a node lies beyond an edge as seen from the first edge's first node. A column is that
+    edge's split."""
     if not edges:
         return np.zeros((max(tree.near, default=0) + 1, 0))
     number = {edge: at for at, edge in enumerate(edges)}

@@ -38,8 +38,9 @@ class Share:
 
 @dataclass(frozen=True)
 class WireLength:
-    """One wire's length; `cut_m` is the sum of its parts. `finished_m` is what lies in the harness once it is made, `sd_m` the
-    standard deviation of all that is uncertain, `chance_short` that of coming up short. `extra_m` holds `rounding_m`."""
+    """One wire's length; `cut_m` is the sum of its parts. `finished_m` is what lies in the harness once it is made,
+    `sd_m` the standard deviation of all that is uncertain, `chance_short` that of coming up short. `extra_m` holds
+    `rounding_m`."""
 
     wire: str
     path_m: float
@@ -95,7 +96,8 @@ def alike_wires(results: Results) -> Iterable[tuple[str, tuple[str, ...]]]:
 
 
 def least_lead_m(results: Results, wire: Wire) -> float:
-    """The shortest run of a stiff lead between its studs, from barrel to barrel of its lugs; 0 for a wire that is none."""
+    """The shortest run of a stiff lead between its studs, from barrel to barrel of its lugs; 0 for a wire that is
+    none."""
     lead, plant = wire.lead, results.figures.solution.plant
     if lead is None:
         return 0.0
@@ -167,9 +169,22 @@ class _Maker:
         entry, strip, remakes = self._ends(wire, why)
         sd = math.sqrt(variance + (self.project.cutting_m / 2) ** 2)
         made = WireLength(
-            wire.id, path, bends, twist, loops, entry, strip, remakes, 0.0, 0.0, 0.0, sd, 0.0,
-            tuple(Share(part, 0.0, "; ".join(why[part])) for part in PARTS), self.combs[wire.id][0].id if wire.id in self.combs else "",
-        )  # fmt: skip
+            wire.id,
+            path,
+            bends,
+            twist,
+            loops,
+            entry,
+            strip,
+            remakes,
+            0.0,
+            0.0,
+            0.0,
+            sd,
+            0.0,
+            tuple(Share(part, 0.0, "; ".join(why[part])) for part in PARTS),
+            self.combs[wire.id][0].id if wire.id in self.combs else "",
+        )
         return self.cut(made)
 
     def cut(self, one: WireLength, at_least_m: float = 0.0) -> WireLength:
@@ -179,13 +194,25 @@ class _Maker:
         whole = cut - one.needed_m
         why += f"; the rest is up to the shop’s step of {show_length(self.project.cut_step_m)}"
         metres = (
-            one.path_m, one.bends_m, one.twist_m, one.loops_m, one.entry_m, one.strip_m, one.remakes_m, whole,
-        )  # fmt: skip
+            one.path_m,
+            one.bends_m,
+            one.twist_m,
+            one.loops_m,
+            one.entry_m,
+            one.strip_m,
+            one.remakes_m,
+            whole,
+        )
         reasons = {share.what: share.why for share in one.shares} | {"extra": why}
         shares = tuple(Share(part, length, reasons[part]) for part, length in zip(PARTS, metres, strict=True))
         return replace(
-            one, extra_m=whole, rounding_m=whole - extra, cut_m=cut, chance_short=chance_short(whole, one.sd_m), shares=shares
-        )  # fmt: skip
+            one,
+            extra_m=whole,
+            rounding_m=whole - extra,
+            cut_m=cut,
+            chance_short=chance_short(whole, one.sd_m),
+            shares=shares,
+        )
 
     def _path(self, legs: list[tuple[str, float]], why: list[str]) -> tuple[float, float]:
         """(metres, variance): each measure corrected by what its way of measuring is known to be off."""
@@ -200,8 +227,8 @@ class _Maker:
         return path, variance
 
     def _bends(self, wire: Wire, legs: list[tuple[str, float]], why: list[str]) -> tuple[float, float]:
-        """(metres, variance) that bends and the comb add: a wire on the outside is longer; where nobody says which way a bend
-        turns, its place makes a doubt, not a length."""
+        """(metres, variance) that bends and the comb add: a wire on the outside is longer; where nobody says which way
+        a bend turns, its place makes a doubt, not a length."""
         total = variance = 0.0
         for name, _ in legs:
             segment = self.index.segments[name]
@@ -225,13 +252,17 @@ class _Maker:
                     variance += arc_extra_m(bend.angle_deg, far) ** 2 / 2
                     if far > 0:
                         why.append(
-                            f"{name} bend of {bend.angle_deg:g}°: nobody says which side, up to {_mm(arc_extra_m(bend.angle_deg, far))}"
+                            f"{name} bend of {bend.angle_deg:g}°: nobody says which side, up to "
+                            f"{_mm(arc_extra_m(bend.angle_deg, far))}"
                         )
         if wire.id in self.combs:
             comb, extra = self.combs[wire.id]
             total += extra
             place = comb.wires.index(wire.id) + 1
-            why.append(f"{place} of {len(comb.wires)} in the comb, pitch {comb.pitch_mm:g} mm, turned {sum(comb.turns_deg):g}° {_mm(extra)}")  # fmt: skip
+            why.append(
+                f"{place} of {len(comb.wires)} in the comb, pitch {comb.pitch_mm:g} mm, turned "
+                f"{sum(comb.turns_deg):g}° {_mm(extra)}"
+            )
         return total, variance
 
     def _section(self, segment: Segment) -> tuple[dict[str, list[tuple[float, float]]], float]:
@@ -271,7 +302,9 @@ class _Maker:
                 turn = max(segment.lay_mm, self._thick_mm(wire))
                 gain = metres * (helix_factor(2 * far, turn / 1e3) - 1)
                 extra += gain
-                why.append(f"{name} twisted, one turn in {turn:g} mm, {significant(1e3 * far)} mm from the middle {_mm(gain)}")  # fmt: skip
+                why.append(
+                    f"{name} twisted, one turn in {turn:g} mm, {significant(1e3 * far)} mm from the middle {_mm(gain)}"
+                )
         cable = next((one for one in self.design.cables if one.id == wire.cable), None)
         factor = self.project.twist_factor
         if cable is not None and cable.lay_mm:
@@ -295,7 +328,8 @@ class _Maker:
         return max(self._cable_mm[cable] - self._thick_mm(wire), 0.0)
 
     def _thick_mm(self, wire: Wire) -> float:
-        """Outer diameter of a wire: no turn can be shorter, since its next turn would lie in itself (`lay.short` says so)."""
+        """Outer diameter of a wire: no turn can be shorter, since its next turn would lie in itself (`lay.short` says
+        so)."""
         return self.plant.conductors[self.plant.row[wire.id]].outer_mm
 
     def _ends(self, wire: Wire, why: dict[str, list[str]]) -> tuple[float, float, float]:
@@ -335,7 +369,10 @@ class _Maker:
         """The least extra, and why."""
         project = self.project
         extra = least_extra_m(one.sd_m, project.chance_short)
-        why = f"{_mm(extra)} keeps the chance of coming up short under {100 * project.chance_short:g} % at σ {_mm(one.sd_m)}"
+        why = (
+            f"{_mm(extra)} keeps the chance of coming up short under {100 * project.chance_short:g} % at σ "
+            f"{_mm(one.sd_m)}"
+        )
         if project.prices is not None:
             priced = cheapest_extra_m(one.sd_m, one.needed_m, project.prices)
             if priced > extra:

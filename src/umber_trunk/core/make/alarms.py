@@ -10,7 +10,8 @@ from umber_trunk.core.make.runs import Run, runs_of
 
 
 def alarms(events: Iterable[Event]) -> list[Finding]:
-    """A finding for each run of readings that asks for a look at its die: a fault where readings are out of the part's limits."""
+    """A finding for each run of readings that asks for a look at its die: a fault where readings are out of the part's
+    limits."""
     return [_said(run) for run in runs_of(events) if run.chart.verdict == "check the die"]
 
 

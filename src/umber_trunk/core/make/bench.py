@@ -1,7 +1,7 @@
 """The bench as a fold over what was logged: which step is now, what is done, how much wire is left to start over with.
 
-Events are only ever added. Undoing adds one that takes another back; a remake adds one that voids exactly the steps it undoes.
-The same order and the same events give the same state, so that a power cut costs nothing but the step in hand.
+Events are only ever added. Undoing adds one that takes another back; a remake adds one that voids exactly the steps it
+undoes. The same order and the same events give the same state, so that a power cut costs nothing but the step in hand.
 """
 
 from __future__ import annotations
@@ -92,11 +92,13 @@ class Progress:
 
 
 class Bench:
-    """One build: its frozen order, the parts it carries, and what was logged of it. `add` takes an event in; questions cost little at any
-    number of them. What it says of a step that the order doesn't have, or is of no kind it knows, stands in `strange`. `looks`: whether
-    the practice asks for each look singly."""
+    """One build: its frozen order, the parts it carries, and what was logged of it. `add` takes an event in; questions
+    cost little at any number of them. What it says of a step that the order doesn't have, or is of no kind it knows,
+    stands in `strange`. `looks`: whether the practice asks for each look singly."""
 
-    def __init__(self, making: Making, shelf: Shelf, build: str, events: Iterable[Event] = (), looks: str = "lamp") -> None:  # fmt: skip
+    def __init__(
+        self, making: Making, shelf: Shelf, build: str, events: Iterable[Event] = (), looks: str = "lamp"
+    ) -> None:
         self.making, self.order, self.shelf, self.build, self.looks = making, making.order, shelf, build, looks
         order = making.order
         self.strange: list[Event] = []
@@ -163,8 +165,9 @@ class Bench:
         return next((one for one in found if not one.sample or one.op != "cut"), None)
 
     def together(self) -> tuple[Timed, ...]:
-        """The open steps of the handful now that can be attested at once, without those that have to be mended or measured first, and what
-        waits for them; the step now alone where its handful is attested singly. Empty when nothing can be."""
+        """The open steps of the handful now that can be attested at once, without those that have to be mended or
+        measured first, and what waits for them; the step now alone where its handful is attested singly. Empty when
+        nothing can be."""
         here, now = self.handful, self.now
         if here is None or now is None:
             return ()
@@ -178,7 +181,8 @@ class Bench:
         return tuple(mine.values())
 
     def alone(self, piece: Sequence[Timed]) -> tuple[Timed, ...]:
-        """The open steps of one piece of the handful now, before a cut the stop that is set for it: what it takes to attest it by itself."""
+        """The open steps of one piece of the handful now, before a cut the stop that is set for it: what it takes to
+        attest it by itself."""
         open_ = [step for step in piece if step.key not in self.done]
         stops = {n for step in open_ for n in step.after if is_stop(self.order.steps[n - 1].operation)}
         first = [self.order.steps[n - 1] for n in sorted(stops - {step.n for step in open_})]
@@ -208,7 +212,8 @@ class Bench:
         return sum(s.seconds for s in self.extras) + sum(s.seconds for s in self.order.steps if s.key not in self.done)
 
     def lacks(self, step: Timed) -> list[str]:
-        """What has to be measured, and within its limits, before a first-off step can be left; [] for others and for those released."""
+        """What has to be measured, and within its limits, before a first-off step can be left; [] for others and for
+        those released."""
         if step.operation.op != "measure" or not step.operation.sample or step.key in self.released:
             return []
         last = self.verdicts(step.key)
@@ -245,15 +250,23 @@ class Bench:
         return Left(max(one.remakes * one.eaten_mm - self.eaten.get((unit, wire, side), 0.0), 0.0), one.eaten_mm)
 
     def voided_by(self, wire: str, side: str, unit: int) -> list[str]:
-        """Keys of the steps that starting an end over undoes: all on that wire at that end, and what closes or judges it after:
-        locks, the connector's own parts, the test, the last look. Other wires in the housing stay; those in one barrel with it, once that
-        is closed, are cut out of it too."""
-        mine = {key for key, s in self.steps.items() if s.unit == unit and s.operation.wire == wire and s.operation.side == side and s.operation.op not in ("measure", "cut")}  # fmt: skip
+        """Keys of the steps that starting an end over undoes: all on that wire at that end, and what closes or judges
+        it after: locks, the connector's own parts, the test, the last look. Other wires in the housing stay; those in
+        one barrel with it, once that is closed, are cut out of it too."""
+        mine = {
+            key
+            for key, s in self.steps.items()
+            if s.unit == unit
+            and s.operation.wire == wire
+            and s.operation.side == side
+            and s.operation.op not in ("measure", "cut")
+        }
         end = next((self.steps[key].operation.end for key in mine), "")
         return self._with_closing(mine | self._barrels({end}, unit), {end}, unit)
 
     def voided_by_scrap(self, wire: str, unit: int) -> list[str]:
-        """Keys of the steps that have to be done anew when a wire is scrapped: every one about it, and what closes its ends."""
+        """Keys of the steps that have to be done anew when a wire is scrapped: every one about it, and what closes its
+        ends."""
         mine = {key for key, s in self.steps.items() if s.operation.wire == wire and s.unit == unit}
         ends = {self.steps[key].operation.end for key in mine} - {""}
         return self._with_closing(mine | self._barrels(ends, unit), ends, unit)
@@ -265,9 +278,14 @@ class Bench:
 
     def _with_closing(self, mine: set[str], ends: set[str], unit: int) -> list[str]:
         closing = {
-            key for key, s in self.steps.items()
-            if s.unit == unit and (key.endswith(("|test", "|last look")) or (s.operation.end in ends and not s.operation.wire and s.operation.op in ("lock", "clamp", "torque")))
-        }  # fmt: skip
+            key
+            for key, s in self.steps.items()
+            if s.unit == unit
+            and (
+                key.endswith(("|test", "|last look"))
+                or (s.operation.end in ends and not s.operation.wire and s.operation.op in ("lock", "clamp", "torque"))
+            )
+        }
         begun = self.done.keys() | self.readings.keys() | self.released.keys() | self.faulty.keys()
         return sorted((key for key in mine | closing if key in begun), key=self.place.__getitem__)
 
@@ -288,12 +306,23 @@ class Bench:
             cure = "set the tool, measure another sample" if step.operation.sample else "start this end over"
             return f"The last reading ({', '.join(out)}) is out of its limits: {cure}, or let somebody release it."
         if lacking := self.lacks(step):
-            return f"First-off: measure {' and '.join(lacking)} of this crimp, or let somebody release it, before the batch goes on."  # fmt: skip
+            return (
+                f"First-off: measure {' and '.join(lacking)} of this crimp, or let somebody release it, before the "
+                "batch goes on."
+            )
         return None
 
-    def attested(self, event_id: str, at_ms: int, step: Timed, seconds: float | None = None, beside: Collection[int] = (), **data: Any) -> Event:  # fmt: skip
-        """A step is done, in a handful or by itself; `beside`: numbers of the steps attested with it. BenchError while it has to be measured or mended
-        first, or waits for another."""
+    def attested(
+        self,
+        event_id: str,
+        at_ms: int,
+        step: Timed,
+        seconds: float | None = None,
+        beside: Collection[int] = (),
+        **data: Any,
+    ) -> Event:
+        """A step is done, in a handful or by itself; `beside`: numbers of the steps attested with it. BenchError while
+        it has to be measured or mended first, or waits for another."""
         if why := self._hindered(step):
             raise BenchError(why)
         waits = (self.order.steps[n - 1] for n in step.after if n not in beside)
@@ -306,24 +335,46 @@ class Bench:
         return Event(event_id, self.build, at_ms, Done(**told), step.unit, step.key)
 
     def back(self, new_id: Callable[[], str], at_ms: int, piece: Sequence[Timed] = ()) -> list[Event]:
-        """Takes the last act back, all of it where a handful was attested at once; or what was done to one `piece` of it alone. BenchError where
-        there is nothing to take back, or where something was done since that rests on it."""
+        """Takes the last act back, all of it where a handful was attested at once; or what was done to one `piece` of
+        it alone. BenchError where there is nothing to take back, or where something was done since that rests on it."""
         if piece:
             rows = [self.done[step.key] for step in reversed(piece) if step.key in self.done]
             if not rows:
                 raise BenchError("Nothing is done to that piece yet.")
             numbers = {step.n for step in piece}
-            on_it = next((s for s in self.order.steps if s.n not in numbers and s.key in self.done and not numbers.isdisjoint(s.after)), None)  # fmt: skip
+            on_it = next(
+                (
+                    s
+                    for s in self.order.steps
+                    if s.n not in numbers and s.key in self.done and not numbers.isdisjoint(s.after)
+                ),
+                None,
+            )
             if on_it is not None:
-                raise BenchError(f"What came after it is done already ({on_it.operation.text.rstrip('.')}): start the end over, or take that back first.")  # fmt: skip
+                raise BenchError(
+                    f"What came after it is done already ({on_it.operation.text.rstrip('.')}): start the end "
+                    "over, or "
+                    "take that back first."
+                )
         else:
-            last = next((one for one in reversed(self.history) if one.id not in self.undone and isinstance(one.act, TAKEN_BACK)), None)  # fmt: skip
+            last = next(
+                (
+                    one
+                    for one in reversed(self.history)
+                    if one.id not in self.undone and isinstance(one.act, TAKEN_BACK)
+                ),
+                None,
+            )
             if last is None:
                 raise BenchError("Nothing is done yet, so nothing can be taken back.")
             mark = last.act.handful if isinstance(last.act, Done) else ""
             rows = [last]
             if mark:
-                rows = [one for one in reversed(self.history) if isinstance(one.act, Done) and one.act.handful == mark and one.id not in self.undone]  # fmt: skip
+                rows = [
+                    one
+                    for one in reversed(self.history)
+                    if isinstance(one.act, Done) and one.act.handful == mark and one.id not in self.undone
+                ]
         return [Event(new_id(), self.build, at_ms, Undo(of=one.id), one.unit, one.step) for one in rows]
 
     def remake(self, event_id: str, at_ms: int, wire: str, side: str, unit: int, why: str = "") -> Event:
@@ -332,7 +383,11 @@ class Bench:
         if left.eaten_mm == 0:
             raise BenchError(f"Nothing is known of the {side} of {wire}.")
         if left.times < 1:
-            raise BenchError(f"{wire} has {left.left_mm:.0f} mm left at its {side}, {left.eaten_mm:.0f} mm are needed: scrap the wire and cut another.")  # fmt: skip
+            raise BenchError(
+                f"{wire} has {left.left_mm:.0f} mm left at its {side}, {left.eaten_mm:.0f} mm are needed: scrap "
+                "the "
+                "wire and cut another."
+            )
         voids = self.voided_by(wire, side, unit)
         act = Remake.model_validate({"wire": wire, "side": side, "why": why, "voids": voids, "eaten_mm": left.eaten_mm})
         return Event(event_id, self.build, at_ms, act, unit)
@@ -345,28 +400,40 @@ class Bench:
         return Event(event_id, self.build, at_ms, Scrap(wire=wire, why=why, voids=tuple(voids)), unit)
 
     def set_anew(self, event_id: str, at_ms: int, tool: str, setting: str, why: str = "") -> Event:
-        """A tool or die set anew: the samples of its set-ups are made and measured once more. With no setting said, those of all its own."""
+        """A tool or die set anew: the samples of its set-ups are made and measured once more. With no setting said,
+        those of all its own."""
         begun = self.done.keys() | self.readings.keys()
         crimps = [
-            s for s in self.steps.values()
-            if s.operation.sample and s.operation.op == "crimp" and s.operation.tool == tool and setting in ("", s.operation.setting)
-        ]  # fmt: skip
+            s
+            for s in self.steps.values()
+            if s.operation.sample
+            and s.operation.op == "crimp"
+            and s.operation.tool == tool
+            and setting in ("", s.operation.setting)
+        ]
         names = [s.key.removesuffix(" crimp") for s in crimps if self._used(s)]
-        voids = [f"{name} {op}" for name in names for op in ("cut", "strip", "crimp", "measure") if f"{name} {op}" in begun]  # fmt: skip
+        voids = [
+            f"{name} {op}" for name in names for op in ("cut", "strip", "crimp", "measure") if f"{name} {op}" in begun
+        ]
         now = self.now
         act = Reset(tool=tool, setting=setting, why=why, voids=tuple(voids))
         return Event(event_id, self.build, at_ms, act, 0, now.key if now else "")
 
     def another_sample(self, event_id: str, at_ms: int, step: Timed) -> Event:
-        """A sample with the tool, setting, part and conductor of a step, asked for in the middle of a batch. BenchError where none is made for it."""
+        """A sample with the tool, setting, part and conductor of a step, asked for in the middle of a batch. BenchError
+        where none is made for it."""
         numbers = {step.n, *step.after}
         mine = [s for s in self.order.steps if s.operation.sample and s.operation.op == "measure" and (s.n in numbers)]
         names = [s.key.removesuffix(" measure") for s in mine]
-        voids = [key for name in names for op in ("cut", "strip", "crimp", "measure") if (key := f"{name} {op}") in self.done]  # fmt: skip
+        voids = [
+            key for name in names for op in ("cut", "strip", "crimp", "measure") if (key := f"{name} {op}") in self.done
+        ]
         if not voids:
             raise BenchError("No sample is made for this step: ask for one at a crimp, once its first was measured.")
         one = step.operation
-        return Event(event_id, self.build, at_ms, Sample(tool=one.tool, setting=one.setting, voids=tuple(voids)), 0, step.key)  # fmt: skip
+        return Event(
+            event_id, self.build, at_ms, Sample(tool=one.tool, setting=one.setting, voids=tuple(voids)), 0, step.key
+        )
 
     def _used(self, sample: Timed) -> bool:
         """Whether anything is still to be crimped as a sample was."""
@@ -455,7 +522,11 @@ class Bench:
         if (wire, side) not in self.making.by_end:
             self.strange.append(event)  # of a wire this design doesn't have
             return
-        inserted = [key for key in voids if key in self.steps and self.steps[key].operation.op == "insert" and self.steps[key].operation.wire == wire]  # fmt: skip
+        inserted = [
+            key
+            for key in voids
+            if key in self.steps and self.steps[key].operation.op == "insert" and self.steps[key].operation.wire == wire
+        ]
         number = self.remakes[unit, wire, side] = self.remakes.get((unit, wire, side), 0) + 1
         self.eaten[unit, wire, side] = self.eaten.get((unit, wire, side), 0.0) + act.eaten_mm
         self._void(voids)
@@ -475,7 +546,9 @@ class Bench:
         for key in voids:
             one = self.steps[key].operation if key in self.steps else None
             if one is not None and one.op == "strip" and one.wire not in ("", wire) and one.side:
-                self.eaten[unit, one.wire, one.side] = self.eaten.get((unit, one.wire, one.side), 0.0) + self.left(one.wire, one.side, unit).eaten_mm  # fmt: skip
+                self.eaten[unit, one.wire, one.side] = (
+                    self.eaten.get((unit, one.wire, one.side), 0.0) + self.left(one.wire, one.side, unit).eaten_mm
+                )
 
     def _void(self, keys: Sequence[str]) -> None:
         for key in keys:
@@ -493,14 +566,42 @@ class Bench:
         if inserted:
             told = "Lock open first; never pull on a wire that is still held."
             text = Message("step.extract", {"wire": wire, "name": one.name, "tool": one.takes_out})
-            found.append(Operation(f"{wire} {side} out {number}", "extract", text, wire, one.end, side, one.label, tool=one.takes_out, part=one.part, place="board", told=told))  # fmt: skip
+            found.append(
+                Operation(
+                    f"{wire} {side} out {number}",
+                    "extract",
+                    text,
+                    wire,
+                    one.end,
+                    side,
+                    one.label,
+                    tool=one.takes_out,
+                    part=one.part,
+                    place="board",
+                    told=told,
+                )
+            )
         eaten = self.left(wire, side, unit).eaten_mm
         text = Message("step.cut.off", {"wire": wire, "eaten": eaten, "side": side, "behind": CUT_BEHIND_MM})
-        found.append(Operation(f"{wire} {side} off {number}", "cut", text, wire, one.end, side, one.label, tool=CUTTER, place="press bench", cautions=("eyes",)))  # fmt: skip
+        found.append(
+            Operation(
+                f"{wire} {side} off {number}",
+                "cut",
+                text,
+                wire,
+                one.end,
+                side,
+                one.label,
+                tool=CUTTER,
+                place="press bench",
+                cautions=("eyes",),
+            )
+        )
         return [Timed(0, operation, unit, (), 10.0, 1, 0.0) for operation in found]
 
     def _undo(self, act: Undo) -> None:
-        """Takes one event back. What only added itself is taken out; a remake or scrap is undone by folding all again without it."""
+        """Takes one event back. What only added itself is taken out; a remake or scrap is undone by folding all again
+        without it."""
         self.undone.add(act.of)
         known = next((one for one in reversed(self.history) if one.id == act.of), None)
         if known is None:

@@ -15,7 +15,8 @@ LABEL_MM = (50.0, 9.0)
 
 @dataclass(frozen=True)
 class WireLabel:
-    """One label: the wire, at which end, the two lines on it, and what its code says: wire and end, to be scanned at the bench."""
+    """One label: the wire, at which end, the two lines on it, and what its code says: wire and end, to be scanned at
+    the bench."""
 
     wire: str
     end: str
@@ -49,7 +50,8 @@ def one_unit(results: Results) -> Order:
 
 @dataclass(frozen=True)
 class Bag:
-    """A bag of the kit for others to build: one lead, its cut length, its parts with how many, and what to do with it."""
+    """A bag of the kit for others to build: one lead, its cut length, its parts with how many, and what to do with
+    it."""
 
     lead: str
     what: str
@@ -59,7 +61,8 @@ class Bag:
 
 
 def bags(results: Results) -> list[Bag]:
-    """A bag for each wire, or each jacketed cable, in the order of the cut list: what goes into it and its one page of instruction."""
+    """A bag for each wire, or each jacketed cable, in the order of the cut list: what goes into it and its one page of
+    instruction."""
     from umber_trunk.core.make.operations import operations
 
     shelf = results.shelf

@@ -1,15 +1,17 @@
 """Control charts for individual readings that learn as they go, capability with its interval, a bound for pull forces.
 
-Limits learnt from twenty readings are themselves off by a quarter σ, and rules that take them for the truth cry wolf. So each reading
-is judged by those before it alone (self-starting chart, D. M. Hawkins 1987): (x − mean) / (s √(1 + 1/n)) is Student's t and becomes a
-normal score z by its distribution, whatever the die's own level and scatter. From the twentieth on the latest LAG readings are left out
-of what a reading is judged by, lest a die that has shifted becomes its own measure.
+Limits learnt from twenty readings are themselves off by a quarter σ, and rules that take them for the truth cry wolf.
+So each reading is judged by those before it alone (self-starting chart, D. M. Hawkins 1987): (x − mean) / (s √(1 +
+1/n)) is Student's t and becomes a normal score z by its distribution, whatever the die's own level and scatter. From
+the twentieth on the latest LAG readings are left out of what a reading is judged by, lest a die that has shifted
+becomes its own measure.
 
-    readings  · · · · · · · · · · · · · · · · · · · · [· · · · · · · ·] x      x is judged by what stands before the bracket
+    readings  · · · · · · · · · · · · · · · · [· · · · · · · ·] x      x is judged by what stands before the bracket
 
-Rules on z: one beyond 3.6; a jump that adds up (CUSUM, k = 1); a small shift that adds up (CUSUM, k = 0.5, E. S. Page 1954). Their
-heights were set by simulation for all rules together and are a little lower while little is known, when a bad set-up is likeliest;
-`tests/core/make/test_charts.py` repeats it: median run to a false alarm over 250, one σ found within 12 and two within 4.
+Rules on z: one beyond 3.6; a jump that adds up (CUSUM, k = 1); a small shift that adds up (CUSUM, k = 0.5, E. S. Page
+1954). Their heights were set by simulation for all rules together and are a little lower while little is known, when a
+bad set-up is likeliest; `tests/core/make/test_charts.py` repeats it: median run to a false alarm over 250, one σ found
+within 12 and two within 4.
 """
 
 from __future__ import annotations
@@ -33,9 +35,11 @@ JUMP_K, JUMP_H = 1.0, (2.9, 3.2)
 EARLY, LATE = 50, 120
 """Heights rise from their first value to their second between these readings."""
 COARSE = 1.0
-"""A gauge whose step is over so many σ of the readings is too coarse for them (D. J. Wheeler's rule for the measurement increment)."""
+"""A gauge whose step is over so many σ of the readings is too coarse for them (D. J. Wheeler's rule for the measurement
+increment)."""
 REPEATS, GAUGE_SHARE = 5, 0.3
-"""From so many repeats on the gauge's own share is told; over so much of σ it hides the die (the usual 30 % of gauge studies)."""
+"""From so many repeats on the gauge's own share is told; over so much of σ it hides the die (the usual 30 % of gauge
+studies)."""
 CAPABLE = 1.0
 FRESH = 8
 """An alarm asks for a look at the die for so many readings."""
@@ -56,8 +60,8 @@ class Alarm:
 
 @dataclass(frozen=True)
 class Gauge:
-    """What the readings say of the gauge: `step` is the least difference it shows, 0 unknown; `share` of the readings' σ that is its own
-    by `repeats` second looks at a piece, None while there are too few."""
+    """What the readings say of the gauge: `step` is the least difference it shows, 0 unknown; `share` of the readings'
+    σ that is its own by `repeats` second looks at a piece, None while there are too few."""
 
     step: float
     share: float | None
@@ -66,10 +70,11 @@ class Gauge:
 
 @dataclass(frozen=True)
 class Chart:
-    """A chart over readings in their order. `mean`, `sigma`, `low`, `high`: what the next reading is judged by, learnt from `base`
-    readings, or what the first alarm was judged by; `high_sum` and `low_sum` are the drift CUSUM's two sides in σ, `heights` what they may reach. `capability` is Cpk with its
-    95 % interval, None while there are too few; `pull_bound` the force that 99 of 100 crimps hold with 95 % confidence; `out` readings lie outside the part's limits. verdict: "few",
-    "coarse", "steady" or "check the die"."""
+    """A chart over readings in their order. `mean`, `sigma`, `low`, `high`: what the next reading is judged by, learnt
+    from `base` readings, or what the first alarm was judged by; `high_sum` and `low_sum` are the drift CUSUM's two
+    sides in σ, `heights` what they may reach. `capability` is Cpk with its 95 % interval, None while there are too few;
+    `pull_bound` the force that 99 of 100 crimps hold with 95 % confidence; `out` readings lie outside the part's
+    limits. verdict: "few", "coarse", "steady" or "check the die"."""
 
     values: tuple[float, ...]
     base: int
@@ -95,8 +100,8 @@ def chart(
     high: float | None = None,
     repeated: Mapping[int, Sequence[float]] = MappingProxyType({}),
 ) -> Chart:
-    """The chart of readings, one a piece; `low` and `high` are the part's limits, `repeated` all readings of pieces that were read more
-    than once, by their number."""
+    """The chart of readings, one a piece; `low` and `high` are the part's limits, `repeated` all readings of pieces
+    that were read more than once, by their number."""
     rows = np.asarray(values, dtype=float)
     n = len(rows)
     base, mean, sigma = _learnt(rows, _base(n))
@@ -106,11 +111,32 @@ def chart(
     blind = n >= FEW and gauge.step > COARSE * sigma
     zero = (0.0,) * n
     if n < FEW or sigma == 0:
-        told = f"{n} readings: too few to say anything, {FEW} are the least" if n < FEW else "all readings are alike: the gauge reads too coarsely to chart them"  # fmt: skip
+        told = (
+            f"{n} readings: too few to say anything, {FEW} are the least"
+            if n < FEW
+            else "all readings are alike: the gauge reads too coarsely to chart them"
+        )
         verdict = "few" if n < FEW else "coarse"
         if out:
             told, verdict = f"{_outside(out)}: check the die", "check the die"
-        return Chart(tuple(rows), base, mean, sigma, math.nan, math.nan, zero, zero, zero, (), None, None, gauge, out, verdict, told)  # fmt: skip
+        return Chart(
+            tuple(rows),
+            base,
+            mean,
+            sigma,
+            math.nan,
+            math.nan,
+            zero,
+            zero,
+            zero,
+            (),
+            None,
+            None,
+            gauge,
+            out,
+            verdict,
+            told,
+        )
     z = scores(rows, gauge.step if blind else gauge.step / math.sqrt(12))
     up, down = cusum(z, DRIFT_K)
     heights = _height(DRIFT_H, np.arange(n))
@@ -123,7 +149,24 @@ def chart(
     if alarms and alarms[0].at >= FEW:  # what stood before anything was broken
         base, mean, sigma = _learnt(rows, _base(alarms[0].at))
     reach = _student(NORMAL.cdf(BEYOND), base - 1) * sigma * math.sqrt(1 + 1 / base)
-    return Chart(tuple(rows), base, mean, sigma, mean - reach, mean + reach, up, down, tuple(heights.tolist()), alarms, capable, bound, gauge, out, verdict, told)  # fmt: skip
+    return Chart(
+        tuple(rows),
+        base,
+        mean,
+        sigma,
+        mean - reach,
+        mean + reach,
+        up,
+        down,
+        tuple(heights.tolist()),
+        alarms,
+        capable,
+        bound,
+        gauge,
+        out,
+        verdict,
+        told,
+    )
 
 
 def _learnt(rows: Floats, base: int) -> tuple[int, float, float]:
@@ -138,8 +181,8 @@ def _base(at: int) -> int:
 
 
 def scores(rows: Floats, least: float = 0.0) -> Floats:
-    """(n,): each reading as a normal score by those before it; 0 for the first two. No scatter is less than `least`: what rounding to the
-    gauge's step makes (step / √12), or the step itself where it hides the scatter."""
+    """(n,): each reading as a normal score by those before it; 0 for the first two. No scatter is less than `least`:
+    what rounding to the gauge's step makes (step / √12), or the step itself where it hides the scatter."""
     from scipy.special import ndtri, stdtr  # here: the window starts without it
 
     n = len(rows)
@@ -210,7 +253,10 @@ def _outside(out: int) -> str:
 
 def _coarse(gauge: Gauge) -> str:
     if (gauge.share or 0) > GAUGE_SHARE:
-        return f"the gauge’s own scatter is {100 * (gauge.share or 0):.0f} % of what is seen ({gauge.repeats} repeats), use a finer one"  # fmt: skip
+        return (
+            f"the gauge’s own scatter is {100 * (gauge.share or 0):.0f} % of what is seen ({gauge.repeats} "
+            "repeats), use a finer one"
+        )
     return f"the gauge’s step of {gauge.step:.3g} is coarser than the scatter, use a finer one"
 
 
@@ -228,8 +274,8 @@ def capability(rows: ArrayLike, low: float | None, high: float | None) -> tuple[
 
 
 def pull_bound(rows: ArrayLike, share: float = 0.99, confidence: float = 0.95) -> float:
-    """The force that this share of all crimps exceeds, with this confidence: a one-sided tolerance bound of a normal spread (the factor
-    by the noncentral t)."""
+    """The force that this share of all crimps exceeds, with this confidence: a one-sided tolerance bound of a normal
+    spread (the factor by the noncentral t)."""
     values = np.asarray(rows, dtype=float)
     return float(values.mean() - tolerance_factor(len(values), share, confidence) * values.std(ddof=1))
 
@@ -243,18 +289,29 @@ def tolerance_factor(n: int, share: float = 0.99, confidence: float = 0.95) -> f
 
 
 def _told(
-    n: int, out: int, alarms: Sequence[Alarm], capable: tuple[float, float, float] | None, bound: float | None, low: float | None, limited: bool,
-) -> tuple[str, str]:  # fmt: skip
+    n: int,
+    out: int,
+    alarms: Sequence[Alarm],
+    capable: tuple[float, float, float] | None,
+    bound: float | None,
+    low: float | None,
+    limited: bool,
+) -> tuple[str, str]:
     """(verdict, why). Capability is called bad, or good, by its lower bound alone."""
     fresh = [alarm for alarm in alarms if alarm.at >= n - FRESH]
     if out or fresh:
-        why = _outside(out) if out else f"{RULES[fresh[-1].rule]}, at reading {fresh[-1].at + 1}"  # fmt: skip
+        why = _outside(out) if out else f"{RULES[fresh[-1].rule]}, at reading {fresh[-1].at + 1}"
         return "check the die", f"{why}: check the die"
     if bound is not None and low is not None and bound < low:
-        return "check the die", f"by this scatter 1 of 100 crimps may hold less than {bound:.0f} N, under {low:g} N: check the die"  # fmt: skip
+        return (
+            "check the die",
+            f"by this scatter 1 of 100 crimps may hold less than {bound:.0f} N, under {low:g} N: check the die",
+        )
     told = f"steady over {n} readings" + (", limits for now" if n < ENOUGH else "")
     if capable is None:
-        return "steady", told + (f"; {CAPABLE_FROM} are wanted before its capability is told" if limited and n < CAPABLE_FROM else "")  # fmt: skip
+        return "steady", told + (
+            f"; {CAPABLE_FROM} are wanted before its capability is told" if limited and n < CAPABLE_FROM else ""
+        )
     figures = f"Cpk {capable[0]:.2f} ({capable[1]:.2f} to {capable[2]:.2f})"
     if capable[1] < CAPABLE:
         return "check the die", f"{figures}: it can’t be relied on to stay within limits: check the die"

@@ -1,5 +1,5 @@
-"""What is written down in the log of builds: one frozen model for each kind of act. Who handles acts matches on their types, so that a kind
-that is added is asked for wherever acts are told apart.
+"""What is written down in the log of builds: one frozen model for each kind of act. Who handles acts matches on their
+types, so that a kind that is added is asked for wherever acts are told apart.
 
 Alone in its module: the store reads logs without loading how things are made.
 """
@@ -32,8 +32,8 @@ class _Act(BaseModel):
 
 
 class Begin(_Act):
-    """A build begun: its units, the revision, and the digests of the frozen design and order that `version` of the program made of it. A log
-    of an earlier format has no digests: `Planned` follows."""
+    """A build begun: its units, the revision, and the digests of the frozen design and order that `version` of the
+    program made of it. A log of an earlier format has no digests: `Planned` follows."""
 
     kind: ClassVar[str] = "begin"
     units: Annotated[tuple[Annotated[int, Field(ge=1, le=10_000)], ...], Field(min_length=1, max_length=10_000)]
@@ -57,7 +57,8 @@ class Planned(_Act):
 
 
 class Done(_Act):
-    """A step done, and what was cut from which coil. Those attested at once have the name of their `handful` in common, and share its time."""
+    """A step done, and what was cut from which coil. Those attested at once have the name of their `handful` in common,
+    and share its time."""
 
     kind: ClassVar[str] = "done"
     op: Words = ""
@@ -166,8 +167,8 @@ class Pause(_Act):
 
 
 class Note(_Act):
-    """Words, or a photograph: its file's name, and the digest of the `picture` that is kept; "" in logs of earlier versions, which kept its path.
-    `both` are two entries of two stations of which somebody says that both stand."""
+    """Words, or a photograph: its file's name, and the digest of the `picture` that is kept; "" in logs of earlier
+    versions, which kept its path. `both` are two entries of two stations of which somebody says that both stand."""
 
     kind: ClassVar[str] = "note"
     says: Words = ""
@@ -179,8 +180,9 @@ class Note(_Act):
 
 
 class Proof(_Act):
-    """A proof begun: the digest of its frozen list, the meter's leads and error, whether there is a switch box, what the supply for millivolts
-    gives, how often each kind of fault was met till then. All its readings are judged by that list."""
+    """A proof begun: the digest of its frozen list, the meter's leads and error, whether there is a switch box, what
+    the supply for millivolts gives, how often each kind of fault was met till then. All its readings are judged by that
+    list."""
 
     kind: ClassVar[str] = "proof"
     tests: Digest
@@ -274,7 +276,8 @@ class Deviation(_Act):
 
 
 class Mended(_Act):
-    """A repair: the unit isn't what was tested any more. `was` is the kind of fault that was found, "" where nobody said."""
+    """A repair: the unit isn't what was tested any more. `was` is the kind of fault that was found, "" where nobody
+    said."""
 
     kind: ClassVar[str] = "mended"
     was: Words = ""
@@ -284,7 +287,8 @@ class Mended(_Act):
 
 
 class Strike(_Act):
-    """An entry found wrong after it was merged: it is kept, and counts no more. `stands` is the one of another station that stands in its place."""
+    """An entry found wrong after it was merged: it is kept, and counts no more. `stands` is the one of another station
+    that stands in its place."""
 
     kind: ClassVar[str] = "strike"
     of: Key
@@ -295,8 +299,8 @@ class Strike(_Act):
 
 class Merged(_Act):
     """Another station's log taken in: how many of its entries came just before this one, how many of
-    those at their end no signature covers, whose key signed the others. `otherwise` are builds and proofs frozen otherwise than this program plans them,
-    each by its digest."""
+    those at their end no signature covers, whose key signed the others. `otherwise` are builds and proofs frozen
+    otherwise than this program plans them, each by its digest."""
 
     kind: ClassVar[str] = "merged"
     file: Words = ""
@@ -320,7 +324,8 @@ class Signed(_Act):
 
 
 class KeyAct(_Act):
-    """What was done about a station's key: a new one, one that was lost, another user; a documented act. It names stations, not people."""
+    """What was done about a station's key: a new one, one that was lost, another user; a documented act. It names
+    stations, not people."""
 
     kind: ClassVar[str] = "key"
     act: Literal["new", "lost", "trusted"]
@@ -341,9 +346,35 @@ class Unknown:
 
 
 Act = (
-    Begin | Planned | Done | Undo | Read | Defect | Remake | Scrap | Release | Reset | Sample | Pause | Note | Proof | Safe | Test | Proven | Found | AsIs | Serial
-    | Upgrade | Deviation | Mended | Strike | Merged | Signed | KeyAct | Unknown
-)  # fmt: skip
+    Begin
+    | Planned
+    | Done
+    | Undo
+    | Read
+    | Defect
+    | Remake
+    | Scrap
+    | Release
+    | Reset
+    | Sample
+    | Pause
+    | Note
+    | Proof
+    | Safe
+    | Test
+    | Proven
+    | Found
+    | AsIs
+    | Serial
+    | Upgrade
+    | Deviation
+    | Mended
+    | Strike
+    | Merged
+    | Signed
+    | KeyAct
+    | Unknown
+)
 """Everything an entry can be."""
 BY_KIND: dict[str, type[_Act]] = {one.kind: one for one in get_args(Act) if one is not Unknown}
 """Kind → its model."""
@@ -351,8 +382,8 @@ BY_KIND: dict[str, type[_Act]] = {one.kind: one for one in get_args(Act) if one 
 
 @dataclass(frozen=True)
 class Event:
-    """Something that happened: `id` is like no other, `at_ms` since 1970, `step` the key of the step it is about, `act` what it was. `n` is its
-    place in the log, 0 while it has none."""
+    """Something that happened: `id` is like no other, `at_ms` since 1970, `step` the key of the step it is about, `act`
+    what it was. `n` is its place in the log, 0 while it has none."""
 
     id: str
     build: str
@@ -376,7 +407,8 @@ class Event:
 
 
 def act_of(kind: str, data: Any) -> Act:
-    """The act of a kind and its plain data. ValueError where something of them is no such thing; a kind not known is kept as it is."""
+    """The act of a kind and its plain data. ValueError where something of them is no such thing; a kind not known is
+    kept as it is."""
     if not isinstance(kind, str) or not kind or len(kind) > 40 or not isinstance(data, dict):
         raise ValueError("no entry of a log")
     model = BY_KIND.get(kind)
@@ -386,6 +418,15 @@ def act_of(kind: str, data: Any) -> Act:
     return made
 
 
-def event(id: str, build: str, at_ms: int, kind: str, unit: int = 0, step: str = "", data: Mapping[str, Any] | None = None, n: int = 0) -> Event:  # fmt: skip
+def event(
+    id: str,
+    build: str,
+    at_ms: int,
+    kind: str,
+    unit: int = 0,
+    step: str = "",
+    data: Mapping[str, Any] | None = None,
+    n: int = 0,
+) -> Event:
     """An event of plain data. ValueError for what is none."""
     return Event(id, build, at_ms, act_of(kind, dict(data or {})), unit, step, n)

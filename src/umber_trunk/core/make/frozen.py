@@ -1,7 +1,8 @@
 """What a build owns: the resolved design and its order, frozen when it is begun. Resuming reads them and plans nothing.
 
-Resolved: every size, fitting, seal, ferrule, blank, covering and shrink that was proposed is chosen, and every part that is named is copied
-in with all its fields. The order is kept as steps, with all that the bench asks of the harness while it goes through them.
+Resolved: every size, fitting, seal, ferrule, blank, covering and shrink that was proposed is chosen, and every part
+that is named is copied in with all its fields. The order is kept as steps, with all that the bench asks of the harness
+while it goes through them.
 """
 
 from __future__ import annotations
@@ -43,7 +44,8 @@ class FrozenError(UmberError):
 
 @dataclass(frozen=True)
 class EndMade:
-    """An end of a wire as the bench knows it: what a start over eats and how many are allowed, the contact on it, what takes that out."""
+    """An end of a wire as the bench knows it: what a start over eats and how many are allowed, the contact on it, what
+    takes that out."""
 
     wire: str
     side: str
@@ -59,8 +61,8 @@ class EndMade:
 
 @dataclass(frozen=True)
 class Making:
-    """An order with all that its bench needs. `pieces` are the lengths of one unit, `samples` those of the set-ups; `older` maps names of steps
-    in logs of earlier formats to those of this order."""
+    """An order with all that its bench needs. `pieces` are the lengths of one unit, `samples` those of the set-ups;
+    `older` maps names of steps in logs of earlier formats to those of this order."""
 
     version: str
     order: Order
@@ -244,19 +246,32 @@ def _text(data: Any) -> str:
 
 
 def _plain(making: Making) -> dict[str, Any]:
-    """An order as plain data: each operation once, and a line of (operation, unit, seconds, hand, start, what it waits for)."""
+    """An order as plain data: each operation once, and a line of (operation, unit, seconds, hand, start, what it waits
+    for)."""
     order = making.order
     at = {one.key: number for number, one in enumerate(making.operations)}
     line = [[at[s.operation.key], s.unit, s.seconds, s.hand, s.start_s, list(s.after)] for s in order.steps]
     return {
-        "format": FORMAT, "version": making.version, "order": {name: getattr(order, name) for name in _ORDER}, "operations": [asdict(one) | {"says": {"code": one.says.code, "values": dict(one.says.values), "as_was": one.text}} for one in making.operations], "line": line,
-        "ends": [asdict(one) for one in making.ends], "pieces": [asdict(one) for one in making.pieces], "samples": [asdict(one) for one in making.samples],
-        "wires": list(making.wires), "names": dict(making.names), "older": dict(making.older),
-    }  # fmt: skip
+        "format": FORMAT,
+        "version": making.version,
+        "order": {name: getattr(order, name) for name in _ORDER},
+        "operations": [
+            asdict(one) | {"says": {"code": one.says.code, "values": dict(one.says.values), "as_was": one.text}}
+            for one in making.operations
+        ],
+        "line": line,
+        "ends": [asdict(one) for one in making.ends],
+        "pieces": [asdict(one) for one in making.pieces],
+        "samples": [asdict(one) for one in making.samples],
+        "wires": list(making.wires),
+        "names": dict(making.names),
+        "older": dict(making.older),
+    }
 
 
 def thawed(design_text: str, order_text: str, making: Making | None = None) -> Frozen:
-    """The inputs of a build from the texts they were kept as, `making` that of the order where it is known. FrozenError for what they can't be."""
+    """The inputs of a build from the texts they were kept as, `making` that of the order where it is known. FrozenError
+    for what they can't be."""
     try:
         design = design_of(loaded(design_text))
     except (ValueError, TypeError, AttributeError, RecursionError) as why:  # a pydantic ValidationError is a ValueError

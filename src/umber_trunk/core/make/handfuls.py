@@ -1,13 +1,13 @@
 """Handfuls: like steps that follow one another, done and looked at together.
 
-Hands cut twenty, strip twenty, crimp twenty, look at all of them under the lamp. The frozen order stays as it is, and so do the
-keys of its steps; a handful only says which of them go together:
+Hands cut twenty, strip twenty, crimp twenty, look at all of them under the lamp. The frozen order stays as it is, and
+so do the keys of its steps; a handful only says which of them go together:
 
     order     crimp A  look A  crimp B  look B  crimp C  look C │ strip …
     handfuls  ╰─ crimp A B C ─╯ ╰─ look A B C ─╯                │
 
-Steps go together while nothing is set up anew between them, by one hand, and none stands before one it waits for. The split is
-worked out of the order alone, so that a row of pieces fills up and never changes under the hands.
+Steps go together while nothing is set up anew between them, by one hand, and none stands before one it waits for. The
+split is worked out of the order alone, so that a row of pieces fills up and never changes under the hands.
 """
 
 from __future__ import annotations
@@ -31,7 +31,8 @@ READ = ("measure", "torque", "test")
 
 @dataclass(frozen=True)
 class Handful:
-    """Up to `MOST` pieces in the order of doing, `n` of all handfuls from 0. With a reason in `singly` each is attested by itself."""
+    """Up to `MOST` pieces in the order of doing, `n` of all handfuls from 0. With a reason in `singly` each is attested
+    by itself."""
 
     n: int
     steps: tuple[Timed, ...]
@@ -44,7 +45,8 @@ class Handful:
 
     @cached_property
     def pieces(self) -> tuple[tuple[Timed, ...], ...]:
-        """What is counted, each with its steps: a cut with the stop before the first of them, an insertion with its tug."""
+        """What is counted, each with its steps: a cut with the stop before the first of them, an insertion with its
+        tug."""
         found: dict[object, list[Timed]] = {}
         waiting: list[Timed] = []
         for step in self.steps:
@@ -59,8 +61,8 @@ class Handful:
 
 
 def handfuls(order: Order, looks: str = "lamp") -> tuple[Handful, ...]:
-    """The order in handfuls, each step in just one of them. `looks` is what the practice asks for: with “lamp” looks are attested together,
-    with “each” singly. No handful has a step that waits for one of a later handful."""
+    """The order in handfuls, each step in just one of them. `looks` is what the practice asks for: with “lamp” looks
+    are attested together, with “each” singly. No handful has a step that waits for one of a later handful."""
     groups: list[list[Timed]] = []
     group_of: dict[int, int] = {}
     runs: dict[int, tuple[tuple[str, str], dict[tuple[object, ...], int]]] = {}
@@ -102,7 +104,8 @@ def _likeness(step: Timed) -> tuple[object, ...]:
 
 
 def _parted(steps: Sequence[Timed]) -> list[list[Timed]]:
-    """A long row in rows of `MOST` pieces at most: unit by unit where whole units fit, as the order has them where not."""
+    """A long row in rows of `MOST` pieces at most: unit by unit where whole units fit, as the order has them where
+    not."""
     pieces = Handful(0, tuple(steps)).pieces
     by_unit: dict[int, list[tuple[Timed, ...]]] = {}
     for piece in pieces:

@@ -1,12 +1,14 @@
-"""An order laid out in time: a lane for each pair of hands and each tool, set-ups apart, and the chain that decides how long it takes.
+"""An order laid out in time: a lane for each pair of hands and each tool, set-ups apart, and the chain that decides how
+long it takes.
 
     hands 1   ▨ strip ▒▒▒▨ crimp ▒▒▒▒▒ look
     hands 2     lay ░░░░░░░│        ▨ strip ▒▒
               0 h                     1 h
 
-The chain is walked back from the step that ends last: what ended just when a step (or its set-up) began is what it waited for, a step it
-waits for before one by the same hands, these before one with the same tool or place. With one pair of hands all steps are such a chain and it
-says nothing; there it is the longest row of steps that wait for each other, which no number of hands can shorten.
+The chain is walked back from the step that ends last: what ended just when a step (or its set-up) began is what it
+waited for, a step it waits for before one by the same hands, these before one with the same tool or place. With one
+pair of hands all steps are such a chain and it says nothing; there it is the longest row of steps that wait for each
+other, which no number of hands can shorten.
 """
 
 from __future__ import annotations
@@ -28,7 +30,8 @@ BETWEEN = ("look", "tug")
 
 @dataclass(frozen=True)
 class Bar:
-    """Steps that follow one another in a lane, or a set-up before them; `steps` are their numbers, `text` what they are."""
+    """Steps that follow one another in a lane, or a set-up before them; `steps` are their numbers, `text` what they
+    are."""
 
     lane: str
     text: str
@@ -78,7 +81,17 @@ def _bars(lane: str, steps: Sequence[Timed], set_up: set[int], chain: frozenset[
             one = next((step.operation for step in mine if step.operation.tool), mine[0].operation)
             text = ", ".join(part for part in (one.op, one.tool if lane != one.tool else "", one.setting) if part)
             critical = any(step.n in chain for step in mine)
-            found.append(Bar(lane, text, one.op, mine[0].start_s, mine[-1].start_s + mine[-1].seconds, tuple(step.n for step in mine), critical=critical))  # fmt: skip
+            found.append(
+                Bar(
+                    lane,
+                    text,
+                    one.op,
+                    mine[0].start_s,
+                    mine[-1].start_s + mine[-1].seconds,
+                    tuple(step.n for step in mine),
+                    critical=critical,
+                )
+            )
         mine.clear()
 
     kind: object = None
@@ -88,12 +101,16 @@ def _bars(lane: str, steps: Sequence[Timed], set_up: set[int], chain: frozenset[
         if one.op == "measure" and one.length_m is not None:
             like = CUTTER, ""  # the stop is set at the cutter
         fresh = step.n in set_up
-        apart = bool(mine) and step.start_s - (mine[-1].start_s + mine[-1].seconds) > (PAUSE_S if lane == one.tool else CLOSE_S)  # fmt: skip
+        apart = bool(mine) and step.start_s - (mine[-1].start_s + mine[-1].seconds) > (
+            PAUSE_S if lane == one.tool else CLOSE_S
+        )
         if like != kind or fresh or apart:
             close()
         if fresh:
             text = f"set up {one.tool}{', ' + one.setting if one.setting else ''}"
-            found.append(Bar(lane, text, "set up", step.start_s - CHANGE_S, step.start_s, (step.n,), True, step.n in chain))  # fmt: skip
+            found.append(
+                Bar(lane, text, "set up", step.start_s - CHANGE_S, step.start_s, (step.n,), True, step.n in chain)
+            )
         kind = like
         mine.append(step)
     close()
@@ -129,6 +146,20 @@ def _walked_back(steps: Sequence[Timed], set_up: set[int]) -> list[int]:
         if began <= CLOSE_S:
             break
         at, now = round(began / 1e-3), here
-        ended = [one for key in (at - 1, at, at + 1) for one in by_end.get(key, ()) if one.n != now.n and one.start_s < now.start_s]  # fmt: skip
-        here = min(ended, key=lambda one: (one.n not in now.after, one.hand != now.hand, one.operation.tool != now.operation.tool, one.n), default=None)  # fmt: skip
+        ended = [
+            one
+            for key in (at - 1, at, at + 1)
+            for one in by_end.get(key, ())
+            if one.n != now.n and one.start_s < now.start_s
+        ]
+        here = min(
+            ended,
+            key=lambda one: (
+                one.n not in now.after,
+                one.hand != now.hand,
+                one.operation.tool != now.operation.tool,
+                one.n,
+            ),
+            default=None,
+        )
     return found

@@ -1,6 +1,8 @@
-"""What is measured on the way, and what a reading says: accept, do it again, or scrap; always from the part's own limits first.
+"""What is measured on the way, and what a reading says: accept, do it again, or scrap; always from the part's own
+limits first.
 
-Minimum pull-out forces are those of NUMBERS: IEC 60352-2 for contacts, UL 486A for lugs, each where the part's sheet has none.
+Minimum pull-out forces are those of NUMBERS: IEC 60352-2 for contacts, UL 486A for lugs, each where the part's sheet
+has none.
 """
 
 from __future__ import annotations
@@ -22,7 +24,11 @@ from umber_trunk.core.quantity import LENGTH, MASS, DoubtfulError, Habit, Measur
 
 POUND_N = 4.4482216152605
 FORCE = Measure("force", "N", {"n": 1.0, "newton": 1.0, "newtons": 1.0, "kn": 1000.0, "lbf": POUND_N, "kgf": 9.80665})
-TORQUE = Measure("torque", "N·m", {"n·m": 1.0, "nm": 1.0, "n.m": 1.0, "cnm": 0.01, "lbf·in": 0.1129848290276, "lbfin": 0.1129848290276})  # fmt: skip
+TORQUE = Measure(
+    "torque",
+    "N·m",
+    {"n·m": 1.0, "nm": 1.0, "n.m": 1.0, "cnm": 0.01, "lbf·in": 0.1129848290276, "lbfin": 0.1129848290276},
+)
 KINDS: dict[str, tuple[str, Measure, str, float]] = {
     "height": ("crimp height", LENGTH, "mm", 1e3), "width": ("crimp width", LENGTH, "mm", 1e3), "pull": ("pull force", FORCE, "N", 1.0),
     "torque": ("torque", TORQUE, "N·m", 1.0), "mass": ("mass", MASS, "g", 1e3),
@@ -35,8 +41,25 @@ MOST = {"height": 100.0, "width": 100.0}
 PULL_CONTACT_N = {0.22: 28, 0.32: 40, 0.5: 60, 0.75: 85, 1.0: 108, 1.5: 150, 2.5: 230, 4: 310, 6: 360, 10: 380}
 PULL_LUG_N = {
     awg_area_mm2(gauge): lbf * POUND_N
-    for gauge, lbf in {22: 8, 20: 13, 18: 20, 16: 30, 14: 50, 12: 70, 10: 80, 8: 90, 6: 100, 4: 140, 2: 180, 1: 200, 0: 250, -1: 300, -2: 350, -3: 450}.items()
-}  # fmt: skip
+    for gauge, lbf in {
+        22: 8,
+        20: 13,
+        18: 20,
+        16: 30,
+        14: 50,
+        12: 70,
+        10: 80,
+        8: 90,
+        6: 100,
+        4: 140,
+        2: 180,
+        1: 200,
+        0: 250,
+        -1: 300,
+        -2: 350,
+        -3: 450,
+    }.items()
+}
 TORQUE_SHARE = 0.1
 """A driver's usual tolerance."""
 DEFECTS = {
@@ -46,7 +69,8 @@ DEFECTS = {
     "nicked": ("strand nicked or lost at the strip", "rework"), "not-seated": ("contact not seated, no click", "again"), "wrong-cavity": ("in the wrong cavity", "again"),
     "jacket-cut": ("jacket or insulation cut along the wire", "scrap"),
 }  # fmt: skip
-"""What a look finds: in words, and what it comes to: again (the step), rework (the end starts over), scrap (the wire)."""
+"""What a look finds: in words, and what it comes to: again (the step), rework (the end starts over), scrap (the
+wire)."""
 
 
 @dataclass(frozen=True)
@@ -62,7 +86,13 @@ class Limits:
         """In words."""
         if self.low is not None and self.high is not None:
             return f"{self.low:g} to {self.high:g}"
-        return f"at least {self.low:g}" if self.low is not None else f"at most {self.high:g}" if self.high is not None else "no limit known"  # fmt: skip
+        return (
+            f"at least {self.low:g}"
+            if self.low is not None
+            else f"at most {self.high:g}"
+            if self.high is not None
+            else "no limit known"
+        )
 
 
 def limits_of(shelf: Shelf, one: Operation, kind: str) -> Limits:
@@ -71,7 +101,11 @@ def limits_of(shelf: Shelf, one: Operation, kind: str) -> Limits:
     if kind == "height" and isinstance(part, Crimped):
         row = crimp_for(part, one.barrel_mm2 or one.area_mm2)
         if row is not None:
-            return Limits(round(row.height_mm - row.plus_minus_mm, 4), round(row.height_mm + row.plus_minus_mm, 4), f"{part.name}, its sheet for {row.area_mm2:g} mm²")  # fmt: skip
+            return Limits(
+                round(row.height_mm - row.plus_minus_mm, 4),
+                round(row.height_mm + row.plus_minus_mm, 4),
+                f"{part.name}, its sheet for {row.area_mm2:g} mm²",
+            )
     if kind == "pull" and isinstance(part, Crimped):
         if part.pull_n is not None:
             return Limits(part.pull_n, None, f"{part.name}, its sheet")
@@ -79,12 +113,17 @@ def limits_of(shelf: Shelf, one: Operation, kind: str) -> Limits:
         if least is not None:
             return Limits(round(least, 1), None, source)
     if kind == "torque" and isinstance(part, Clamp) and part.torque_nm:
-        return Limits(round(part.torque_nm * (1 - TORQUE_SHARE), 4), round(part.torque_nm * (1 + TORQUE_SHARE), 4), f"{part.name}, ± {100 * TORQUE_SHARE:.0f} %")  # fmt: skip
+        return Limits(
+            round(part.torque_nm * (1 - TORQUE_SHARE), 4),
+            round(part.torque_nm * (1 + TORQUE_SHARE), 4),
+            f"{part.name}, ± {100 * TORQUE_SHARE:.0f} %",
+        )
     return Limits(None, None, "no sheet says")
 
 
 def least_pull_n(area_mm2: float, lug: bool) -> tuple[float | None, str]:
-    """Minimum pull-out force in N for a conductor, between the rows of the table by the logarithm of the area; None beyond it."""
+    """Minimum pull-out force in N for a conductor, between the rows of the table by the logarithm of the area; None
+    beyond it."""
     table = PULL_LUG_N if lug else PULL_CONTACT_N
     areas = sorted(table)
     if not areas[0] * 0.97 <= area_mm2 <= areas[-1] * 1.03:
@@ -110,7 +149,8 @@ def wanted_readings(shelf: Shelf, one: Operation) -> list[str]:
 
 
 def judge_reading(limits: Limits, value: float, sample: bool = False) -> str:
-    """ "accept" within the limits; "rework" out of them on a wire, "scrap" on a sample: there the tool is at fault; "note" without limits."""
+    """ "accept" within the limits; "rework" out of them on a wire, "scrap" on a sample: there the tool is at fault;
+    "note" without limits."""
     if limits.low is None and limits.high is None:
         return "note"
     inside = (limits.low is None or value >= limits.low) and (limits.high is None or value <= limits.high)
@@ -146,7 +186,10 @@ def cant_be(limits: Limits, one: Operation, kind: str, value: float) -> str:
     name, _, unit, _ = KINDS[kind]
     if kind == "pull" and one.area_mm2 and value > STRONGEST_N_MM2 * one.area_mm2:
         most = STRONGEST_N_MM2 * one.area_mm2
-        return f"A {name} of {value:g} {unit} can’t be: a conductor of {one.area_mm2:g} mm² breaks under {most:.0f} N. Read it again."
+        return (
+            f"A {name} of {value:g} {unit} can’t be: a conductor of {one.area_mm2:g} mm² breaks under {most:.0f} "
+            "N. Read it again."
+        )
     if kind in ("height", "width", "torque"):
         high = limits.high if limits.high is not None else limits.low
         low = limits.low if limits.low is not None else limits.high
@@ -156,8 +199,8 @@ def cant_be(limits: Limits, one: Operation, kind: str, value: float) -> str:
 
 
 def kind_said(text: str, asked: list[str], known: set[str]) -> tuple[str, str]:
-    """(kind, figure) of what was typed at a step: a kind said in front, else what is asked here, else what its unit alone can mean.
-    InputError where a bare figure says nothing."""
+    """(kind, figure) of what was typed at a step: a kind said in front, else what is asked here, else what its unit
+    alone can mean. InputError where a bare figure says nothing."""
     word, _, rest = text.strip().partition(" ")
     if word.lower() in KINDS:
         return word.lower(), rest
@@ -173,7 +216,10 @@ def kind_said(text: str, asked: list[str], known: set[str]) -> tuple[str, str]:
     if len(by_unit) == 1 and re.search(r"[a-zµ]", text, re.I):
         return by_unit[0], text
     if re.match(r"\s*[-+]?[\d.,]", text):
-        raise InputError(f"Nothing is measured at this step: say what {quoted(text)} is, such as “height {text.strip()[:20]}”: {', '.join(KINDS)}.")  # fmt: skip
+        raise InputError(
+            f"Nothing is measured at this step: say what {quoted(text)} is, such as “height {text.strip()[:20]}”: "
+            f"{', '.join(KINDS)}."
+        )
     raise InputError(f"{quoted(text)} is no wire, coil or reading that is known here.")
 
 
@@ -182,7 +228,8 @@ WHERE = {"height": ("crimp", "split", "look", "measure"), "width": ("crimp", "sp
 
 
 def reading_data(shelf: Shelf, one: Operation, kind: str, value: float, by: str = "") -> dict[str, Any]:
-    """What the log keeps of a reading: figure, unit, limits, verdict. A pull to destruction on a wire of a unit is refused."""
+    """What the log keeps of a reading: figure, unit, limits, verdict. A pull to destruction on a wire of a unit is
+    refused."""
     if kind == "pull" and not one.sample:  # first: it is the one that does harm
         raise InputError("Pull apart sample pieces alone; on a wire of the harness a light tug is enough.")
     if one.op not in WHERE.get(kind, (one.op,)):
@@ -191,6 +238,17 @@ def reading_data(shelf: Shelf, one: Operation, kind: str, value: float, by: str 
     if said := cant_be(limits, one, kind, value):
         raise InputError(said)
     return {
-        "what": kind, "value": value, "unit": KINDS[kind][2], "low": limits.low, "high": limits.high, "source": limits.source, "verdict": judge_reading(limits, value, one.sample),
-        "tool": one.tool or one.setting, "setting": one.setting, "part": one.part, "area_mm2": (one.barrel_mm2 if kind in ("height", "width") else 0.0) or one.area_mm2, "sample": one.sample, "by": by,
-    }  # fmt: skip
+        "what": kind,
+        "value": value,
+        "unit": KINDS[kind][2],
+        "low": limits.low,
+        "high": limits.high,
+        "source": limits.source,
+        "verdict": judge_reading(limits, value, one.sample),
+        "tool": one.tool or one.setting,
+        "setting": one.setting,
+        "part": one.part,
+        "area_mm2": (one.barrel_mm2 if kind in ("height", "width") else 0.0) or one.area_mm2,
+        "sample": one.sample,
+        "by": by,
+    }

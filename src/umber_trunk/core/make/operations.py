@@ -1,8 +1,8 @@
 """Everything there is to do for one unit of a harness, each operation with what has to be done before it.
 
-Precedence comes from the parts: threaded on before the strip, closed sleeves before the ends on one of their sides, straight
-wires before splits, splits before the sleeve over them, second ends of a comb after it, a test while things can still be
-mended, then locks, wraps and last of all the shrink.
+Precedence comes from the parts: threaded on before the strip, closed sleeves before the ends on one of their sides,
+straight wires before splits, splits before the sleeve over them, second ends of a comb after it, a test while things
+can still be mended, then locks, wraps and last of all the shrink.
 """
 
 from __future__ import annotations
@@ -41,9 +41,10 @@ PLACES = {"cut": "cutting bench", "measure": "cutting bench", "label": "label pr
 
 @dataclass(frozen=True)
 class Operation:
-    """One thing to do for one unit. `after` are keys of operations it waits for; `cautions` what stands on it; `length_m` where it
-    is about a length; `area_mm2` is the conductor's, `barrel_mm2` that of all in the barrel it goes into where that is more or folded double; `sample`: on a sample piece, once for all units; `shared`: once for
-    all units too, such as setting the stop."""
+    """One thing to do for one unit. `after` are keys of operations it waits for; `cautions` what stands on it;
+    `length_m` where it is about a length; `area_mm2` is the conductor's, `barrel_mm2` that of all in the barrel it goes
+    into where that is more or folded double; `sample`: on a sample piece, once for all units; `shared`: once for all
+    units too, such as setting the stop."""
 
     key: str
     op: str
@@ -115,7 +116,9 @@ class _Unit:
     def wait(self, key: str, others: Iterable[str]) -> None:
         """An operation waits for others too."""
         one = self.found[key]
-        self.found[key] = replace(one, after=tuple(dict.fromkeys([*one.after, *(o for o in others if o in self.found and o != key)])))  # fmt: skip
+        self.found[key] = replace(
+            one, after=tuple(dict.fromkeys([*one.after, *(o for o in others if o in self.found and o != key)]))
+        )
 
     def all(self) -> list[Operation]:
         for wire in self.rows:
@@ -151,9 +154,28 @@ class _Unit:
             mark = decided(self.design, wire_id)
             said = Message("step.measure.3", {"name": name, "value": 1000.0 * length, "over": over})
             self.add(f"{name} measure", "measure", said, wire=name, length_m=length, shared=True)
-            text = Message("step.cut.3", {"name": name, "value": f'{many} × ' if many > 1 else '', "value2": 1000.0 * length, "what": what, "value3": f' ({mark}).' if mark else '.'})  # fmt: skip
-            self.add(f"{name} cut", "cut", text, [f"{name} measure"], wire=name, tool=CUTTER, length_m=length, area_mm2=area_of(row.size), cautions=("eyes",))  # fmt: skip
-            self.add(last, "label", Message("step.label", {"name": name}), [f"{name} cut"], wire=name, part="label")  # fmt: skip
+            text = Message(
+                "step.cut.3",
+                {
+                    "name": name,
+                    "value": f"{many} × " if many > 1 else "",
+                    "value2": 1000.0 * length,
+                    "what": what,
+                    "value3": f" ({mark})." if mark else ".",
+                },
+            )
+            self.add(
+                f"{name} cut",
+                "cut",
+                text,
+                [f"{name} measure"],
+                wire=name,
+                tool=CUTTER,
+                length_m=length,
+                area_mm2=area_of(row.size),
+                cautions=("eyes",),
+            )
+            self.add(last, "label", Message("step.label", {"name": name}), [f"{name} cut"], wire=name, part="label")
         self.base[wire_id] = last
 
     def _twisted(self) -> None:
@@ -162,7 +184,15 @@ class _Unit:
             wires = [w for w in self.rows if self.rows[w].wire.cable == cable.id]
             if cable.part is None and cable.lay_mm and len(wires) > 1:
                 text = Message("step.twist", {"wires": ", ".join(wires), "lay_mm": cable.lay_mm})
-                key = self.add(f"{cable.id} twist", "twist", text, [self.base[w] for w in wires], wire=wires[0], tool=TWISTER, setting=f"{cable.lay_mm:g} mm")  # fmt: skip
+                key = self.add(
+                    f"{cable.id} twist",
+                    "twist",
+                    text,
+                    [self.base[w] for w in wires],
+                    wire=wires[0],
+                    tool=TWISTER,
+                    setting=f"{cable.lay_mm:g} mm",
+                )
                 self.base.update(dict.fromkeys(wires, key))
 
     def _lay(self, wire_id: str) -> None:
@@ -170,7 +200,13 @@ class _Unit:
         name = row.wire.cable if row.wire.cable in self.reels else wire_id
         key = f"{name} lay"
         if key not in self.found:
-            self.add(key, "lay", Message("step.lay", {"name": name, "start": row.start, "finish": row.finish}), [self.base[wire_id]], wire=name or "")  # fmt: skip
+            self.add(
+                key,
+                "lay",
+                Message("step.lay", {"name": name, "start": row.start, "finish": row.finish}),
+                [self.base[wire_id]],
+                wire=name or "",
+            )
         self.laid[wire_id] = key
 
     def _end(self, end_id: str) -> None:
@@ -201,22 +237,47 @@ class _Unit:
         press = op in ("strip", "fold", "crimp", "solder", "look") and step.wire
         row = self.rows.get(step.wire)
         made = self.add(
-            key, op, step.says, after, wire=step.wire, end=end_id, side=step.side, cavity=step.cavity, housing=step.body, part=step.part, tool=step.tool,
-            setting=step.setting, told=step.told, place=PLACES.get(op, "press bench" if press else f"board, {self.index.ends[end_id].name}"),
-            area_mm2=area_of(row.size) if row else 0.0, barrel_mm2=self._barrel_mm2(step, row.size if row else ""), cautions=_cautions(op),
-        )  # fmt: skip
+            key,
+            op,
+            step.says,
+            after,
+            wire=step.wire,
+            end=end_id,
+            side=step.side,
+            cavity=step.cavity,
+            housing=step.body,
+            part=step.part,
+            tool=step.tool,
+            setting=step.setting,
+            told=step.told,
+            place=PLACES.get(op, "press bench" if press else f"board, {self.index.ends[end_id].name}"),
+            area_mm2=area_of(row.size) if row else 0.0,
+            barrel_mm2=self._barrel_mm2(step, row.size if row else ""),
+            cautions=_cautions(op),
+        )
         if op in ("lock", "shrink") or (op in ("clamp", "torque") and not step.wire):
             self.closing.append(made)
             return
         self.made.append(made)
         if op == "insert" and step.wire:
-            tug = self.add(f"{key} tug", "tug", Message("step.tug.2", {"wire": step.wire, "cavity": step.cavity}), [made], wire=step.wire, end=end_id, side=step.side,
-                           cavity=step.cavity, housing=step.body, place=f"board, {self.index.ends[end_id].name}")  # fmt: skip
+            tug = self.add(
+                f"{key} tug",
+                "tug",
+                Message("step.tug.2", {"wire": step.wire, "cavity": step.cavity}),
+                [made],
+                wire=step.wire,
+                end=end_id,
+                side=step.side,
+                cavity=step.cavity,
+                housing=step.body,
+                place=f"board, {self.index.ends[end_id].name}",
+            )
             self.made.append(tug)
 
     def _barrel_mm2(self, step: Step, size: str) -> float:
         """What a crimp holds, 0 where it is just the conductor."""
-        one = self.places.by_key.get((step.wire, step.side)) if step.op in ("crimp", "look") and step.wire else None  # type: ignore[arg-type]
+        holds = step.op in ("crimp", "look") and step.wire
+        one = self.places.by_key.get((step.wire, step.side)) if holds else None  # type: ignore[arg-type]
         known = self.results.once(fitted)
         stuff, part = (known.stuff.get(one.key), self.shelf.named(known.of(one).part)) if one else (None, None)
         if one is None or stuff is None or not isinstance(part, Crimped):
@@ -225,10 +286,15 @@ class _Unit:
         return 0.0 if abs(found / max(area_of(size), 1e-9) - 1) < 0.01 else found
 
     def _splits(self) -> None:
-        """Joins: every wire of one bared, then one barrel over all, looked at, tugged, and shrunk before a sleeve hides it."""
+        """Joins: every wire of one bared, then one barrel over all, looked at, tugged, and shrunk before a sleeve hides
+        it."""
         plans = {plan.end: plan for plan in self.results.once(joins)} if self.splices else {}
         known = self.results.once(fitted)
-        straight = [self.laid[w] for w, row in self.rows.items() if not {row.wire.start.end, row.wire.finish.end} & self.splices.keys()]  # fmt: skip
+        straight = [
+            self.laid[w]
+            for w, row in self.rows.items()
+            if not {row.wire.start.end, row.wire.finish.end} & self.splices.keys()
+        ]
         for end_id in self.splices:
             here = [one for one in self.places.of_end(end_id) if one.wire.id in self.base]
             if not here:
@@ -255,49 +321,125 @@ class _Unit:
             place = f"board, {name}"
             waits = [*bared, *(self.laid[one.wire.id] for one in here)]
             if plan is not None and plan.shrink and not any(self.found[key].part == plan.shrink for key in threads):
-                text = Message("step.thread", {"name": name, "shrink_cut_mm": plan.shrink_cut_mm, "name2": self.shelf.name(plan.shrink)})  # fmt: skip
-                waits.append(self.add(f"{end_id} thread", "thread", text, [*(self.base[one.wire.id] for one in here)], end=end_id, part=plan.shrink, place=place, told="It can’t go on after the join."))  # fmt: skip
+                text = Message(
+                    "step.thread",
+                    {"name": name, "shrink_cut_mm": plan.shrink_cut_mm, "name2": self.shelf.name(plan.shrink)},
+                )
+                waits.append(
+                    self.add(
+                        f"{end_id} thread",
+                        "thread",
+                        text,
+                        [*(self.base[one.wire.id] for one in here)],
+                        end=end_id,
+                        part=plan.shrink,
+                        place=place,
+                        told="It can’t go on after the join.",
+                    )
+                )
             where = f", {1e3 * plan.at_m:.0f} mm along {plan.segment}" if plan is not None else ""
             text = Message(
                 "step.split",
                 {"name": name, "wires": wires, "value": barrel.name if barrel else "the barrel", "where": where},
             )
-            tool, setting = (crimp.tool, crimp.setting) if crimp is not None else ("crimp tool", barrel.die if barrel else "")  # fmt: skip
-            split = self.add(f"{end_id} split", "split", text, waits, end=end_id, part=barrel.id if barrel else "", tool=tool, setting=setting, place=place,
-                             area_mm2=sum(area_of(self.rows[one.wire.id].size) for one in here), barrel_mm2=barrel_mm2(barrel, known.stuff[here[0].key]) if barrel and here[0].key in known.stuff else 0.0,
-                             cautions=("pinch",))  # fmt: skip
-            last = self.add(f"{end_id} look", "look", Message("step.look.2", {"name": name}), [split], end=end_id, place=place)  # fmt: skip
+            tool, setting = (
+                (crimp.tool, crimp.setting) if crimp is not None else ("crimp tool", barrel.die if barrel else "")
+            )
+            split = self.add(
+                f"{end_id} split",
+                "split",
+                text,
+                waits,
+                end=end_id,
+                part=barrel.id if barrel else "",
+                tool=tool,
+                setting=setting,
+                place=place,
+                area_mm2=sum(area_of(self.rows[one.wire.id].size) for one in here),
+                barrel_mm2=barrel_mm2(barrel, known.stuff[here[0].key])
+                if barrel and here[0].key in known.stuff
+                else 0.0,
+                cautions=("pinch",),
+            )
+            last = self.add(
+                f"{end_id} look", "look", Message("step.look.2", {"name": name}), [split], end=end_id, place=place
+            )
             last = self.add(
                 f"{end_id} tug", "tug", Message("step.tug", {"name": name}), [last], end=end_id, place=place
             )
             if self.design.project.practice.split == "solder":
                 text = Message("step.solder", {"name": name})
-                last = self.add(f"{end_id} solder", "solder", text, [last], end=end_id, tool=IRON, place=place, cautions=_cautions("solder"))  # fmt: skip
+                last = self.add(
+                    f"{end_id} solder",
+                    "solder",
+                    text,
+                    [last],
+                    end=end_id,
+                    tool=IRON,
+                    place=place,
+                    cautions=_cautions("solder"),
+                )
             if plan is not None and plan.shrink:
                 text = Message("step.shrink.3", {"name": name, "grip_mm": plan.grip_mm})
-                last = self.add(f"{end_id} shrink", "shrink", text, [last], end=end_id, part=plan.shrink, tool=HOT_AIR, place=place, cautions=_cautions("shrink"))  # fmt: skip
+                last = self.add(
+                    f"{end_id} shrink",
+                    "shrink",
+                    text,
+                    [last],
+                    end=end_id,
+                    part=plan.shrink,
+                    tool=HOT_AIR,
+                    place=place,
+                    cautions=_cautions("shrink"),
+                )
             self.made.append(last)
 
     def _second_ends(self) -> None:
-        """Wires of a comb that is cut last: measured and cut at the comb once laid in it, before their second end is made."""
+        """Wires of a comb that is cut last: measured and cut at the comb once laid in it, before their second end is
+        made."""
         for wire_id, comb in self.last_combs.items():
             if wire_id not in self.base:
                 continue
             wire = self.rows[wire_id].wire
-            first, second = self.at_end.get((wire_id, wire.start.end), []), self.at_end.get((wire_id, wire.finish.end), [])  # fmt: skip
+            first, second = (
+                self.at_end.get((wire_id, wire.start.end), []),
+                self.at_end.get((wire_id, wire.finish.end), []),
+            )
             others = [self.laid[w] for w in comb.wires if w in self.laid]
             mine = [key for key in first if self.found[key].wire == wire_id]
             text = Message("step.measure.2", {"wire_id": wire_id, "id": comb.id})
-            mark = self.add(f"{wire_id} mark", "measure", text, [*others, *mine], wire=wire_id, end=wire.finish.end, side="finish", place="board")  # fmt: skip
-            cut = self.add(f"{wire_id} trim", "cut", Message("step.cut.2", {"wire_id": wire_id}), [mark], wire=wire_id, end=wire.finish.end, side="finish", tool=CUTTER, place="board", cautions=("eyes",))  # fmt: skip
+            mark = self.add(
+                f"{wire_id} mark",
+                "measure",
+                text,
+                [*others, *mine],
+                wire=wire_id,
+                end=wire.finish.end,
+                side="finish",
+                place="board",
+            )
+            cut = self.add(
+                f"{wire_id} trim",
+                "cut",
+                Message("step.cut.2", {"wire_id": wire_id}),
+                [mark],
+                wire=wire_id,
+                end=wire.finish.end,
+                side="finish",
+                tool=CUTTER,
+                place="board",
+                cautions=("eyes",),
+            )
             for key in second:
                 if self.found[key].wire == wire_id and self.found[key].op in ("thread", "strip"):
                     self.wait(key, [cut])
 
     def _covers(self) -> None:
-        """Closed ones before the ends on the side with fewer of them; what wraps, and what comes after, once all is tested."""
-        shrinks_over = {plan.segment: [] for plan in self.results.once(joins)} if self.splices else {}  # type: dict[str, list[str]]
-        for plan in self.results.once(joins) if self.splices else []:
+        """Closed ones before the ends on the side with fewer of them; what wraps, and what comes after, once all is
+        tested."""
+        plans = self.results.once(joins) if self.splices else []
+        shrinks_over: dict[str, list[str]] = {plan.segment: [] for plan in plans}
+        for plan in plans:
             last = f"{plan.end} shrink" if f"{plan.end} shrink" in self.found else f"{plan.end} tug"
             shrinks_over[plan.segment].append(last)
         for limb in self.results.once(dressed).values():
@@ -309,7 +451,9 @@ class _Unit:
         if not wires:
             return
         laid = [self.laid[w] for w in wires]
-        where = f"{segment} from {1e3 * cover.from_m:.0f} mm" + (f" to {1e3 * cover.to_m:.0f} mm" if cover.to_m > cover.from_m else "")  # fmt: skip
+        where = f"{segment} from {1e3 * cover.from_m:.0f} mm" + (
+            f" to {1e3 * cover.to_m:.0f} mm" if cover.to_m > cover.from_m else ""
+        )
         name, key, part = cover.part_name, f"{segment} {cover.id}", cover.part
         length = f"cut {1e3 * cover.cut_m:.0f} mm, " if cover.cut_m > 0 else ""
         if cover.kind is CoverKind.TAPE:
@@ -328,24 +472,69 @@ class _Unit:
         wraps = isinstance(made, Tube) and made.slit
         last = f"{key} over ends"
         if cover.after or wraps:
-            self.closing.append(self.add(last, "sleeve", Message("step.sleeve", {"where": where, "length": length, "name": name, "value": 'side' if wraps else 'end, over what is made'}), [*laid, *splits], part=part))  # fmt: skip
+            self.closing.append(
+                self.add(
+                    last,
+                    "sleeve",
+                    Message(
+                        "step.sleeve",
+                        {
+                            "where": where,
+                            "length": length,
+                            "name": name,
+                            "value": "side" if wraps else "end, over what is made",
+                        },
+                    ),
+                    [*laid, *splits],
+                    part=part,
+                )
+            )
         else:
             op = "sleeve" if cover.kind in (CoverKind.SLEEVE, CoverKind.TUBE) else "thread"
-            last = self.add(key, op, Message("step.step", {"where": where, "length": length, "name": name}), [*laid, *splits], part=part, told="It can’t go on after the ends.")  # fmt: skip
+            last = self.add(
+                key,
+                op,
+                Message("step.step", {"where": where, "length": length, "name": name}),
+                [*laid, *splits],
+                part=part,
+                told="It can’t go on after the ends.",
+            )
             for end_key in self._ends_on_one_side(segment, wires):
                 self.wait(end_key, [last])
             self.made.append(last)
         if cover.kind is CoverKind.SHRINK:
-            self.closing.append(self.add(f"{key} shrink", "shrink", Message("step.shrink.2", {"where": where, "name": name}), [last], part=part, tool=HOT_AIR, cautions=_cautions("shrink")))  # fmt: skip
+            self.closing.append(
+                self.add(
+                    f"{key} shrink",
+                    "shrink",
+                    Message("step.shrink.2", {"where": where, "name": name}),
+                    [last],
+                    part=part,
+                    tool=HOT_AIR,
+                    cautions=_cautions("shrink"),
+                )
+            )
         if cover.collars:
-            self.closing.append(self.add(f"{key} collars", "shrink", Message("step.shrink", {"where": where, "collars": cover.collars, "name": name}), [last], tool=HOT_AIR, cautions=_cautions("shrink")))  # fmt: skip
+            self.closing.append(
+                self.add(
+                    f"{key} collars",
+                    "shrink",
+                    Message("step.shrink", {"where": where, "collars": cover.collars, "name": name}),
+                    [last],
+                    tool=HOT_AIR,
+                    cautions=_cautions("shrink"),
+                )
+            )
 
     def _ends_on_one_side(self, segment: str, wires: Sequence[str]) -> list[str]:
-        """What makes the ends of these wires on the side of a segment where fewer of them are made. Wires that leave by a splice lying in the
-        segment have their far ends on a side too; a side closed by another splice is the last choice."""
+        """What makes the ends of these wires on the side of a segment where fewer of them are made. Wires that leave by
+        a splice lying in the segment have their far ends on a side too; a side closed by another splice is the last
+        choice."""
         here = self.index.segments[segment]
         joined = {end for end in self.splices if self._joined_in(end, segment)}
-        through = dict.fromkeys([*wires, *(one.wire.id for one in self.places.ends if one.end.id in joined and one.wire.id in self.laid)])  # fmt: skip
+        through = dict.fromkeys(
+            [*wires, *(one.wire.id for one in self.places.ends if one.end.id in joined and one.wire.id in self.laid)]
+        )
         found = []
         for points in [self._beyond(segment, point) for point in (here.a, here.b)]:
             keys, ends, closed = [], 0, False
@@ -385,7 +574,14 @@ class _Unit:
                 name = next((p.name or p.id for p in self.design.points if p.id == point), point)
                 sleeves = [key for limb, _ in limbs for key in sleeves_on.get(limb, ())]
                 early = [key for key in sleeves if key not in self.closing]
-                self.made.append(self.add(f"{point} tie", "tie", Message("step.tie", {"name": name}), [*(self.laid[w] for w in wires), *early]))  # fmt: skip
+                self.made.append(
+                    self.add(
+                        f"{point} tie",
+                        "tie",
+                        Message("step.tie", {"name": name}),
+                        [*(self.laid[w] for w in wires), *early],
+                    )
+                )
 
     def _close(self) -> None:
         """The test while everything can still be mended, then what closes, shrink after all else, and a last look."""
@@ -400,14 +596,15 @@ class _Unit:
         for key in self.closing:
             if self.found[key].op == "shrink":
                 self.wait(key, [test, *(o for o in others if self._same_end(key, o))])
-        self.add("last look", "look", Message("step.look"), [test, *self.closing])  # fmt: skip
+        self.add("last look", "look", Message("step.look"), [test, *self.closing])
 
     def _same_end(self, one: str, other: str) -> bool:
         a, b = self.found[one], self.found[other]
         return bool(a.end) and a.end == b.end
 
     def _samples(self) -> None:
-        """For every tool, setting, part and conductor that is crimped: a sample piece cut, bared, crimped and measured first."""
+        """For every tool, setting, part and conductor that is crimped: a sample piece cut, bared, crimped and measured
+        first."""
         set_ups: dict[tuple[str, str, str, float, float], list[str]] = {}
         for key, one in self.found.items():
             if one.op in ("crimp", "split") and one.part:
@@ -418,15 +615,68 @@ class _Unit:
             first = self.found[keys[0]]
             wire = first.wire or next((self.found[k].wire for k in first.after if self.found[k].wire), "")
             strip = next((self.found[k] for k in first.after if self.found[k].op == "strip"), None)
-            name = f"sample {digest_of(repr((tool, setting, part, area, barrel)))[:8]}"  # of what it is, not of what it is called
-            reel = (self.rows[wire].wire.cable or "") if wire in self.rows and self.rows[wire].wire.cable in self.reels else ""  # fmt: skip
+            # of what it is, not of what it is called
+            name = f"sample {digest_of(repr((tool, setting, part, area, barrel)))[:8]}"
+            reel = (
+                (self.rows[wire].wire.cable or "")
+                if wire in self.rows and self.rows[wire].wire.cable in self.reels
+                else ""
+            )
             text = Message("step.cut", {"value": reel or wire, "value2": 1000.0 * SAMPLE_M})
-            last = self.add(f"{name} cut", "cut", text, wire=reel or wire, tool=CUTTER, length_m=SAMPLE_M, sample=True, cautions=("eyes",))  # fmt: skip
+            last = self.add(
+                f"{name} cut",
+                "cut",
+                text,
+                wire=reel or wire,
+                tool=CUTTER,
+                length_m=SAMPLE_M,
+                sample=True,
+                cautions=("eyes",),
+            )
             if strip is not None:
-                last = self.add(f"{name} strip", "strip", Message("step.strip", {"wire": wire, "setting": strip.setting}), [last], wire=wire, tool=strip.tool, setting=strip.setting, sample=True)  # fmt: skip
-            last = self.add(f"{name} crimp", "crimp", Message("step.crimp", {"name": self.shelf.name(part), "value": f', {barrel:g} mm² in its barrel' if barrel else ''}), [last], wire=wire, part=part, tool=tool, setting=setting, area_mm2=area, barrel_mm2=barrel, sample=True, cautions=_cautions("crimp"))  # fmt: skip
+                last = self.add(
+                    f"{name} strip",
+                    "strip",
+                    Message("step.strip", {"wire": wire, "setting": strip.setting}),
+                    [last],
+                    wire=wire,
+                    tool=strip.tool,
+                    setting=strip.setting,
+                    sample=True,
+                )
+            last = self.add(
+                f"{name} crimp",
+                "crimp",
+                Message(
+                    "step.crimp",
+                    {"name": self.shelf.name(part), "value": f", {barrel:g} mm² in its barrel" if barrel else ""},
+                ),
+                [last],
+                wire=wire,
+                part=part,
+                tool=tool,
+                setting=setting,
+                area_mm2=area,
+                barrel_mm2=barrel,
+                sample=True,
+                cautions=_cautions("crimp"),
+            )
             text = Message("step.measure", {"name": self.shelf.name(part)})
-            last = self.add(f"{name} measure", "measure", text, [last], wire=wire, part=part, tool="", setting=setting, area_mm2=area, barrel_mm2=barrel, sample=True, place="press bench", cautions=("eyes",))  # fmt: skip
+            last = self.add(
+                f"{name} measure",
+                "measure",
+                text,
+                [last],
+                wire=wire,
+                part=part,
+                tool="",
+                setting=setting,
+                area_mm2=area,
+                barrel_mm2=barrel,
+                sample=True,
+                place="press bench",
+                cautions=("eyes",),
+            )
             for key in keys:
                 self.wait(key, [last])
 
@@ -444,7 +694,13 @@ def older_names(results: Results) -> dict[str, str]:
 
 
 def _cautions(op: str) -> tuple[str, ...]:
-    return {"strip": ("eyes",), "crimp": ("pinch", "eyes"), "solder": ("fumes", "heat"), "shrink": ("heat",), "torque": ()}.get(op, ())  # fmt: skip
+    return {
+        "strip": ("eyes",),
+        "crimp": ("pinch", "eyes"),
+        "solder": ("fumes", "heat"),
+        "shrink": ("heat",),
+        "torque": (),
+    }.get(op, ())
 
 
 CAUTIONS = {

@@ -1,4 +1,5 @@
-"""A made-up crimp press with its gauges: a die that wears, scatter that can be set, the same crimps for the same seed."""
+"""A made-up crimp press with its gauges: a die that wears, scatter that can be set, the same crimps for the same
+seed."""
 
 from __future__ import annotations
 
@@ -8,8 +9,8 @@ from dataclasses import dataclass
 
 @dataclass
 class Press:
-    """`height_mm` as set up, growing by `wear_mm` with every crimp, scattered by `scatter_mm`; a wire holds `pull_n`, less the further
-    its crimp is off: 8 % for every hundredth of a millimetre too high."""
+    """`height_mm` as set up, growing by `wear_mm` with every crimp, scattered by `scatter_mm`; a wire holds `pull_n`,
+    less the further its crimp is off: 8 % for every hundredth of a millimetre too high."""
 
     height_mm: float = 1.5
     wear_mm: float = 0.0

@@ -1,4 +1,5 @@
-"""The readings of a log as runs: one for each kind of reading, tool, setting, part and conductor, charted in its order."""
+"""The readings of a log as runs: one for each kind of reading, tool, setting, part and conductor, charted in its
+order."""
 
 from __future__ import annotations
 
@@ -40,12 +41,23 @@ class Run:
     @property
     def said(self) -> dict[str, Any]:
         """As plain data."""
-        return {"kind": self.kind, "tool": self.tool, "setting": self.setting, "part": self.part, "area_mm2": self.area_mm2, "unit": KINDS[self.kind][2], "part_low": self.low, "part_high": self.high, "source": self.source}  # fmt: skip
+        return {
+            "kind": self.kind,
+            "tool": self.tool,
+            "setting": self.setting,
+            "part": self.part,
+            "area_mm2": self.area_mm2,
+            "unit": KINDS[self.kind][2],
+            "part_low": self.low,
+            "part_high": self.high,
+            "source": self.source,
+        }
 
 
 def runs_of(events: Iterable[Event]) -> list[Run]:
-    """All runs, those that ask for a look at the die first, then those with most readings. Readings taken back are left out; a piece
-    read more than once counts with its mean, and its readings tell the gauge's own scatter; a die set anew begins its runs anew."""
+    """All runs, those that ask for a look at the die first, then those with most readings. Readings taken back are left
+    out; a piece read more than once counts with its mean, and its readings tell the gauge's own scatter; a die set anew
+    begins its runs anew."""
     rows = list(events)
     undone = {act.of for one in rows if isinstance(act := one.act, Undo | Strike)}
     by: dict[tuple[str, str, str, str, float], dict[tuple[object, ...], list[Read]]] = defaultdict(dict)

@@ -9,11 +9,15 @@ from umber_trunk.core.results import Results
 
 
 def sample_pieces(results: Results, samples: int = 1) -> list[Piece]:
-    """Sample pieces of a run, `samples` for each set-up, as pieces of unit 0. Cores of a jacketed cable are sampled from the cable."""
+    """Sample pieces of a run, `samples` for each set-up, as pieces of unit 0. Cores of a jacketed cable are sampled
+    from the cable."""
     like = {piece.wire: piece for piece in pieces(results, 1)}
     found = []
     for one in results.once(operations):
         if one.sample and one.op == "cut" and one.wire in like and one.length_m is not None:
             base = like[one.wire]
-            found += [Piece(one.wire, 0, base.size, base.metal, base.colour, one.length_m, number) for number in range(1, samples + 1)]  # fmt: skip
+            found += [
+                Piece(one.wire, 0, base.size, base.metal, base.colour, one.length_m, number)
+                for number in range(1, samples + 1)
+            ]
     return found

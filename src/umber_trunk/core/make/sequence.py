@@ -1,8 +1,8 @@
 """The order of work: batch by operation with few tool changes, or wire by wire; its bound; and who does what when.
 
-A tool change is a change of tool or setting between two steps that have a tool. No order can do with fewer than the bound: every
-tool and setting has to be taken up once, again where a chain of "before" leaves it and comes back, and once more in every ring
-of tools that each wait for another.
+A tool change is a change of tool or setting between two steps that have a tool. No order can do with fewer than the
+bound: every tool and setting has to be taken up once, again where a chain of "before" leaves it and comes back, and
+once more in every ring of tools that each wait for another.
 """
 
 from __future__ import annotations
@@ -25,17 +25,44 @@ State = tuple[str, str]
 SCHOOLS = ("operation", "wire")
 TRIES = 6
 MOST_STEPS = 400_000
-RANK = {op: at for at, op in enumerate(
-    ("measure", "cut", "label", "twist", "thread", "fold", "strip", "crimp", "look", "solder", "lay", "split", "sleeve", "tie", "insert", "tug", "torque",
-     "plug", "test", "lock", "clamp", "tape", "shrink", "extract")
-)}  # fmt: skip
+RANK = {
+    op: at
+    for at, op in enumerate(
+        (
+            "measure",
+            "cut",
+            "label",
+            "twist",
+            "thread",
+            "fold",
+            "strip",
+            "crimp",
+            "look",
+            "solder",
+            "lay",
+            "split",
+            "sleeve",
+            "tie",
+            "insert",
+            "tug",
+            "torque",
+            "plug",
+            "test",
+            "lock",
+            "clamp",
+            "tape",
+            "shrink",
+            "extract",
+        )
+    )
+}
 """Which comes first where nothing else decides."""
 
 
 @dataclass(frozen=True)
 class Timed:
-    """One step of the order: `n` from 1 in the order of doing, an operation for a unit (0: once for all), the numbers of the steps it
-    waits for, which hand does it and when it starts."""
+    """One step of the order: `n` from 1 in the order of doing, an operation for a unit (0: once for all), the numbers
+    of the steps it waits for, which hand does it and when it starts."""
 
     n: int
     operation: Operation
@@ -53,8 +80,9 @@ class Timed:
 
 @dataclass(frozen=True)
 class Order:
-    """A whole order. `work_s` is all handling, `change_s` all tool changes, `span_s` from first to last with these hands, which no order
-    can get under `span_bound_s`; with more hands than one, `bound` counts each tool and setting once; `low_s` and `high_s` hold the span in 9 of 10 cases by what the log says of times."""
+    """A whole order. `work_s` is all handling, `change_s` all tool changes, `span_s` from first to last with these
+    hands, which no order can get under `span_bound_s`; with more hands than one, `bound` counts each tool and setting
+    once; `low_s` and `high_s` hold the span in 9 of 10 cases by what the log says of times."""
 
     school: str
     units: tuple[int, ...]
@@ -80,7 +108,8 @@ def plan_order(
     times: Times | None = None,
     wanted: Wanted = always,
 ) -> Order:
-    """The order for so many units, or for units of these numbers. `school` "" is the project's. InputError for what can't be planned."""
+    """The order for so many units, or for units of these numbers. `school` "" is the project's. InputError for what
+    can't be planned."""
     numbers = tuple(range(1, units + 1)) if isinstance(units, int) else tuple(dict.fromkeys(units))
     if not numbers or min(numbers) < 1 or max(numbers) > 10_000:
         raise InputError("A number of units from 1 to 10 000 can be planned.")
@@ -111,7 +140,8 @@ def _graph(results: Results) -> _Graph:
 
 
 def _once(one: Operation, school: str) -> bool:
-    """Whether it is done once for all units: sample crimps are; the stop is where each wire is cut for all of them in one go."""
+    """Whether it is done once for all units: sample crimps are; the stop is where each wire is cut for all of them in
+    one go."""
     return one.sample or (one.shared and school == "operation")
 
 
@@ -156,10 +186,15 @@ class _Graph:
         return max(sum(visits) + rings - 1, 0)
 
     def _visits(self) -> list[int]:
-        """How often each state has to be taken up: the most returns to it along any chain. A row for each operation, a column for each
-        state: visits on the way here, the last of the chain in the state (`inside`), or the state left since (`outside`)."""
+        """How often each state has to be taken up: the most returns to it along any chain. A row for each operation, a
+        column for each
+        state: visits on the way here, the last of the chain in the state (`inside`), or the state left since
+        (`outside`)."""
         many = len(self.states)
-        inside, outside = np.zeros((len(self.ops), many), dtype=np.int32), np.zeros((len(self.ops), many), dtype=np.int32)  # fmt: skip
+        inside, outside = (
+            np.zeros((len(self.ops), many), dtype=np.int32),
+            np.zeros((len(self.ops), many), dtype=np.int32),
+        )
         most = np.ones(many, dtype=np.int32)
         for at in self.topological:
             rows = self.before[at]
@@ -178,8 +213,8 @@ class _Graph:
         return [int(one) for one in most]
 
     def _rings(self, once: Sequence[bool]) -> int:
-        """States that have to be taken up again though no chain says so: one in each ring of states that wait for each other,
-        rings that share none."""
+        """States that have to be taken up again though no chain says so: one in each ring of states that wait for each
+        other, rings that share none."""
         waits_for: list[set[int]] = [set() for _ in self.states]
         above: list[int] = [0] * len(self.ops)
         for at in self.topological:
@@ -212,7 +247,8 @@ class _Graph:
         return best
 
     def blocks(self, line: Sequence[int]) -> list[list[int]]:
-        """The line in blocks that one does in one go: the stop set and the wire cut; a crimp looked at; a contact tugged."""
+        """The line in blocks that one does in one go: the stop set and the wire cut; a crimp looked at; a contact
+        tugged."""
         spot = {at: n for n, at in enumerate(line)}
         lead = {}
         for at in line:
@@ -237,7 +273,8 @@ class _Graph:
         return found
 
     def _by_tool(self, number: int) -> tuple[list[int], int]:
-        """Stay with a tool and setting as long as anything can be done with it; then take up one that can be finished."""
+        """Stay with a tool and setting as long as anything can be done with it; then take up one that can be
+        finished."""
         waits = [len(others) for others in self.before]
         ready: dict[int, list[tuple[Any, int]]] = defaultdict(list)
         left = [0] * len(self.states)
@@ -273,8 +310,16 @@ class _Graph:
                 changes += 1
         return line, max(changes, 0)
 
-    def _take_up(self, options: list[int], ready: dict[int, list[tuple[Any, int]]], waits: list[int], left: list[int], number: int) -> int:  # fmt: skip
-        """The tool to take up next: one whose work can be finished now, in the order of the work; else the one that lets most go on."""
+    def _take_up(
+        self,
+        options: list[int],
+        ready: dict[int, list[tuple[Any, int]]],
+        waits: list[int],
+        left: list[int],
+        number: int,
+    ) -> int:
+        """The tool to take up next: one whose work can be finished now, in the order of the work; else the one that
+        lets most go on."""
         scored: list[tuple[tuple[Any, ...], int]] = []
         for state in options:
             undone, freed = self._undone(state, ready, waits, left)
@@ -308,8 +353,8 @@ class _Graph:
         left: list[int],
         bench: bool = False,
     ) -> tuple[int, int]:
-        """(operations of a state that would have to wait for another visit, states that could be taken up after it). `bench`: with
-        nothing laid on the board."""
+        """(operations of a state that would have to wait for another visit, states that could be taken up after it).
+        `bench`: with nothing laid on the board."""
         queue = [at for _, at in ready[state]]
         gone: dict[int, int] = {}
         doing, freed = 0, set()
@@ -325,7 +370,8 @@ class _Graph:
         return left[state] - doing, len(freed)
 
     def by_wire(self, units: Sequence[int]) -> list[tuple[int, int]]:
-        """Unit by unit, wire by wire: all of a wire that can be done, then the next; what belongs to no wire as soon as it can be."""
+        """Unit by unit, wire by wire: all of a wire that can be done, then the next; what belongs to no wire as soon as
+        it can be."""
         line: list[tuple[int, int]] = []
         shared_done: set[int] = set()
         order = list(dict.fromkeys(one.wire for one in self.ops))
@@ -384,8 +430,15 @@ def _shortest_ring(arrows: Sequence[set[int]], free: set[int]) -> list[int]:
 
 
 def _timed(
-    results: Results, graph: _Graph, line: list[tuple[int, int]], numbers: tuple[int, ...], school: str, hands: int, times: Times, bound: int,
-) -> Order:  # fmt: skip
+    results: Results,
+    graph: _Graph,
+    line: list[tuple[int, int]],
+    numbers: tuple[int, ...],
+    school: str,
+    hands: int,
+    times: Times,
+    bound: int,
+) -> Order:
     """The line dealt to the hands: each takes the first step that can be done, staying with the tool it holds."""
     ops = graph.ops
     unit_of = [0 if _once(ops[at], school) else unit for at, unit in line]
@@ -398,16 +451,35 @@ def _timed(
     order = sorted(range(len(line)), key=lambda spot: (schedule[spot][1], schedule[spot][0], spot))
     number = {spot: n for n, spot in enumerate(order, 1)}
     steps = tuple(
-        Timed(number[spot], ops[line[spot][0]], unit_of[spot], tuple(sorted(number[w] for w in waits_for[spot])), seconds[spot], *schedule[spot])
+        Timed(
+            number[spot],
+            ops[line[spot][0]],
+            unit_of[spot],
+            tuple(sorted(number[w] for w in waits_for[spot])),
+            seconds[spot],
+            *schedule[spot],
+        )
         for spot in order
-    )  # fmt: skip
+    )
     changes, walks = len(set_ups(steps)), _walks(steps)
     work, span = sum(seconds), max((s.start_s + s.seconds for s in steps), default=0.0)
     spread = times.spread_s([ops[at] for at, _ in line])
     return Order(
-        school, numbers, hands, steps, changes, bound if hands == 1 else max(len(graph.states) - hands, 0), walks, work, changes * CHANGE_S, span, _span_bound(graph, line, waits_for, seconds, hands),
-        max(span - spread, 0.5 * span), span + spread, times.learned([ops[at] for at, _ in line]),
-    )  # fmt: skip
+        school,
+        numbers,
+        hands,
+        steps,
+        changes,
+        bound if hands == 1 else max(len(graph.states) - hands, 0),
+        walks,
+        work,
+        changes * CHANGE_S,
+        span,
+        _span_bound(graph, line, waits_for, seconds, hands),
+        max(span - spread, 0.5 * span),
+        span + spread,
+        times.learned([ops[at] for at, _ in line]),
+    )
 
 
 def _one_hand(graph: _Graph, line: list[tuple[int, int]], seconds: list[float]) -> list[tuple[int, float]]:
@@ -423,11 +495,14 @@ def _one_hand(graph: _Graph, line: list[tuple[int, int]], seconds: list[float]) 
 
 
 class Dealing:
-    """Steps dealt to several hands in time. Resources are taken by one step at a time: a hand; a tool, there is one of each; the length
-    stop, which stands where it was set until every cut at that length is done; a place at the board. A hand stays with its tool and setting while
-    anything can be done with them; a tool nobody is working with may be taken by another, and costs a change to whoever takes it up again."""
+    """Steps dealt to several hands in time. Resources are taken by one step at a time: a hand; a tool, there is one of
+    each; the length stop, which stands where it was set until every cut at that length is done; a place at the board. A
+    hand stays with its tool and setting while anything can be done with them; a tool nobody is working with may be
+    taken by another, and costs a change to whoever takes it up again."""
 
-    def __init__(self, graph: _Graph, line: list[tuple[int, int]], waits_for: list[list[int]], seconds: list[float], hands: int) -> None:  # fmt: skip
+    def __init__(
+        self, graph: _Graph, line: list[tuple[int, int]], waits_for: list[list[int]], seconds: list[float], hands: int
+    ) -> None:
         self.seconds, self.hands = seconds, hands
         self.ops = [graph.ops[at] for at, _ in line]
         self.state = [graph.states[s] if (s := graph.state[at]) >= 0 else None for at, _ in line]
@@ -462,13 +537,16 @@ class Dealing:
         return [name for name in (state[0] if state else CUTTER if stop else "", place) if name]
 
     def _first(self, lot: tuple[State | None, str, bool]) -> int | None:
-        """The first step of a lot if its resources are free; while the stop stands at a length, only its cuts are made."""
+        """The first step of a lot if its resources are free; while the stop stands at a length, only its cuts are
+        made."""
         heap = self.ready[lot]
         if not heap or any(name in self.busy for name in self._needs(heap[0])):
             return None
         state, _, stop = lot
         if self.cuts_left and (stop or (state is not None and state[0] == CUTTER)):
-            return min((spot for spot in self.cuts_left if not self.waiting[spot] and self._lot(spot) == lot), default=None)  # fmt: skip
+            return min(
+                (spot for spot in self.cuts_left if not self.waiting[spot] and self._lot(spot) == lot), default=None
+            )
         return heap[0]
 
     def _choice(self, hand: int, own_only: bool) -> int | None:
@@ -535,7 +613,8 @@ class Dealing:
 
 
 def set_ups(steps: Sequence[Timed]) -> set[int]:
-    """Numbers of the steps before which a tool is set up anew: another one than these hands hold, or one that others had meanwhile."""
+    """Numbers of the steps before which a tool is set up anew: another one than these hands hold, or one that others
+    had meanwhile."""
     held: dict[int, State] = {}
     last: dict[str, tuple[int, State]] = {}
     found = set()
@@ -559,7 +638,9 @@ def _walks(steps: Sequence[Timed]) -> int:
     return walks
 
 
-def _span_bound(graph: _Graph, line: list[tuple[int, int]], waits_for: list[list[int]], seconds: list[float], hands: int) -> float:  # fmt: skip
+def _span_bound(
+    graph: _Graph, line: list[tuple[int, int]], waits_for: list[list[int]], seconds: list[float], hands: int
+) -> float:
     """No order is done sooner: all work shared out evenly, the longest chain of "before", the busiest tool."""
     ends = [0.0] * len(line)
     left = [len(others) for others in waits_for]

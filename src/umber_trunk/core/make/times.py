@@ -1,7 +1,7 @@
 """How long an operation takes: the shop's own times from the log where there are enough, usual ones else.
 
-The median of what was logged, for each operation and tool; its spread by the median absolute deviation, so that a coffee break
-left on the clock spoils neither.
+The median of what was logged, for each operation and tool; its spread by the median absolute deviation, so that a
+coffee break left on the clock spoils neither.
 """
 
 from __future__ import annotations
@@ -38,7 +38,8 @@ class Times:
     known: dict[tuple[str, str], tuple[float, float, int]] = field(default_factory=dict)
 
     def of(self, one: Operation) -> tuple[float, float, int] | None:
-        """(median, standard deviation, readings) of an operation with its tool, else of the operation with any; None if too few."""
+        """(median, standard deviation, readings) of an operation with its tool, else of the operation with any; None if
+        too few."""
         return self.known.get((one.op, one.tool)) or self.known.get((one.op, "*"))
 
     def seconds(self, one: Operation) -> float:
@@ -51,7 +52,8 @@ class Times:
         return sum(self.of(one) is not None for one in ops)
 
     def spread_s(self, ops: Iterable[Operation]) -> float:
-        """Half of the range that holds the sum of these in nine cases of ten: single times scatter, medians are off together."""
+        """Half of the range that holds the sum of these in nine cases of ten: single times scatter, medians are off
+        together."""
         single = common = guessed = 0.0
         many: dict[tuple[str, str], int] = defaultdict(int)
         for one in ops:
@@ -68,8 +70,9 @@ class Times:
 
 
 def learn(logged: Iterable[tuple[str, str, float] | tuple[str, str, float, int]]) -> Times:
-    """Times from (operation, tool, seconds, pieces they are the mean of) of the log; what isn't a time above zero and under an hour is left out.
-    A mean of n pieces scatters √n less than one piece does: its distance counts so much more."""
+    """Times from (operation, tool, seconds, pieces they are the mean of) of the log; what isn't a time above zero and
+    under an hour is left out. A mean of n pieces scatters √n less than one piece does: its distance counts so much
+    more."""
     by: dict[tuple[str, str], list[tuple[float, int]]] = defaultdict(list)
     for op, tool, seconds, *pieces in logged:
         if 0.2 <= seconds <= 3600:

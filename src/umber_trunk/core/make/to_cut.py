@@ -13,7 +13,9 @@ from umber_trunk.core.make.frozen import Making
 
 def to_cut(making: Making, units: Iterable[int], done: Mapping[str, Event]) -> list[Piece]:
     """The pieces of these units, samples first, that no step that is `done` (by its key) has cut yet."""
-    cuts = [(key, one.unit, act) for key, one in done.items() if key.endswith(" cut") and isinstance(act := one.act, Done)]  # fmt: skip
+    cuts = [
+        (key, one.unit, act) for key, one in done.items() if key.endswith(" cut") and isinstance(act := one.act, Done)
+    ]
     cut = {(act.wire, unit) for _, unit, act in cuts if act.op == "cut"}
     tried = [act.wire for key, _, act in cuts if key.startswith("0|sample")]
     samples = []
@@ -22,7 +24,9 @@ def to_cut(making: Making, units: Iterable[int], done: Mapping[str, Event]) -> l
             tried.remove(piece.wire)
         else:
             samples.append(piece)
-    return samples + [replace(piece, unit=unit) for unit in units for piece in making.pieces if (piece.wire, unit) not in cut]  # fmt: skip
+    return samples + [
+        replace(piece, unit=unit) for unit in units for piece in making.pieces if (piece.wire, unit) not in cut
+    ]
 
 
 @dataclass(frozen=True)
@@ -39,4 +43,7 @@ def short_of(pieces: Iterable[Piece]) -> list[Short]:
     by: dict[str, list[Piece]] = {}
     for piece in pieces:
         by.setdefault(f"{show_size(piece.size)} {piece.colour}".strip(), []).append(piece)
-    return [Short(what, sum(p.length_m for p in mine), tuple(dict.fromkeys(p.wire for p in mine))) for what, mine in by.items()]  # fmt: skip
+    return [
+        Short(what, sum(p.length_m for p in mine), tuple(dict.fromkeys(p.wire for p in mine)))
+        for what, mine in by.items()
+    ]

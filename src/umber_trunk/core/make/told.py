@@ -36,7 +36,7 @@ from umber_trunk.core.make.events import (
     Undo,
     Unknown,
     Upgrade,
-)  # fmt: skip
+)
 from umber_trunk.core.make.frozen import Making
 from umber_trunk.core.make.handfuls import Handful
 from umber_trunk.core.make.measuring import KINDS
@@ -59,7 +59,8 @@ def step_told(key: str, making: Making | None) -> str:
 
 
 def handful_told(one: Handful, names: Mapping[str, str], part: str) -> Message:
-    """What a handful is, short enough to be read from afar: what, how many, which setting. `names` of ends, and the `part`'s."""
+    """What a handful is, short enough to be read from afar: what, how many, which setting. `names` of ends, and the
+    `part`'s."""
     first = one.first
     if first.op in DIE_TELLS:
         part = part.partition(",")[0]
@@ -101,7 +102,13 @@ def _values(act: Act, one: Event, step: str) -> dict[str, Any]:
         case Undo():
             return {"what": step or act.of[:8]}
         case Read():
-            return {"what": KINDS[act.what][0] if act.what in KINDS else act.what, "value": act.value, "unit": act.unit, "verdict": act.verdict, "step": step}  # fmt: skip
+            return {
+                "what": KINDS[act.what][0] if act.what in KINDS else act.what,
+                "value": act.value,
+                "unit": act.unit,
+                "verdict": act.verdict,
+                "step": step,
+            }
         case Defect():
             return {"says": act.says or act.code, "note": act.note, "step": step}
         case Remake():
@@ -123,7 +130,15 @@ def _values(act: Act, one: Event, step: str) -> dict[str, Any]:
             return {"ok": act.ok, "who": act.who}
         case Test():
             read = "nothing" if act.over else "looked at" if act.value is None else f"{act.value:.4g} {act.unit}"
-            return {"n": act.n or "+", "kind": act.test, "a": act.a[:MOST_PLACES], "b": act.b[:MOST_PLACES], "read": read, "ok": act.ok, "simulated": act.source == "simulated"}  # fmt: skip
+            return {
+                "n": act.n or "+",
+                "kind": act.test,
+                "a": act.a[:MOST_PLACES],
+                "b": act.b[:MOST_PLACES],
+                "read": read,
+                "ok": act.ok,
+                "simulated": act.source == "simulated",
+            }
         case Proven():
             return {"ok": act.ok, "who": act.who}
         case Found():

@@ -1,5 +1,5 @@
-"""What mends a finding. An edit is tried before it is said: afterwards the finding is gone and no fault or warning is new anywhere, else it
-isn't offered. What only hands can do is advice, with what it would be worth."""
+"""What mends a finding. An edit is tried before it is said: afterwards the finding is gone and no fault or warning is
+new anywhere, else it isn't offered. What only hands can do is advice, with what it would be worth."""
 
 from __future__ import annotations
 
@@ -45,8 +45,8 @@ Edit = Callable[[Design], Design]
 
 @dataclass(frozen=True)
 class Cure:
-    """One way to mend a finding, in words. `edit` does it, None for advice; `leaves` are the ids of faults and warnings still
-    open afterwards; `was` and `then` say how its part stands before and after."""
+    """One way to mend a finding, in words. `edit` does it, None for advice; `leaves` are the ids of faults and warnings
+    still open afterwards; `was` and `then` say how its part stands before and after."""
 
     text: str
     edit: Edit | None = None
@@ -56,8 +56,8 @@ class Cure:
 
 
 def cures_of_all(results: Results, wanted: Wanted = always) -> tuple[dict[str, list[Cure]], set[str]]:
-    """(Id of each fault and warning → what mends it, those for which all edits were tried.) The worst come first; once as much was tried as is
-    bearable, the rest have advice alone, until they are asked for by name (`cures_of`)."""
+    """(Id of each fault and warning → what mends it, those for which all edits were tried.) The worst come first; once
+    as much was tried as is bearable, the rest have advice alone, until they are asked for by name (`cures_of`)."""
     left = min(MOST_IN_ALL, MOST_WIRES // max(len(results.design.wires), 1))
     cures: dict[str, list[Cure]] = {}
     whole: set[str] = set()
@@ -71,8 +71,8 @@ def cures_of_all(results: Results, wanted: Wanted = always) -> tuple[dict[str, l
 
 
 def cures_of(results: Results, finding: Finding, wanted: Wanted = always) -> list[Cure]:
-    """What mends a finding of these results: edits that were tried, the least change first, then advice. Stopped once the answer isn't
-    `wanted`."""
+    """What mends a finding of these results: edits that were tried, the least change first, then advice. Stopped once
+    the answer isn't `wanted`."""
     return _tried(results, finding, wanted, MOST_TRIED)[0]
 
 
@@ -191,7 +191,8 @@ def _sized(wires: list[str], label: str) -> Edit:
 
 
 def _way_thicker(results: Results, load_id: str) -> Iterator[tuple[str, Edit]]:
-    """The wires on a load's way: the one that loses most by steps, it and the next, then all that it would take thicker."""
+    """The wires on a load's way: the one that loses most by steps, it and the next, then all that it would take
+    thicker."""
     found = results.figures
     entry = found.loads.get(load_id)
     if entry is None or not np.isfinite(entry.volts):

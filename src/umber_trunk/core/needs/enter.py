@@ -131,9 +131,14 @@ def _enter_supply(design: Design, need: SupplyLine) -> Design:
         design = ensure_cavity(design, end.id, pole)
     plus, minus = pins_of(end, pair)
     supply = Supply(
-        id=new_id(design, "supplies", "PS"), name=need.name or name, volts=need.volts or 12.0,
-        source_ohm=need.source_ohm, plus=plus, minus=minus, ac=need.ac,
-    )  # fmt: skip
+        id=new_id(design, "supplies", "PS"),
+        name=need.name or name,
+        volts=need.volts or 12.0,
+        source_ohm=need.source_ohm,
+        plus=plus,
+        minus=minus,
+        ac=need.ac,
+    )
     design = put(design, "supplies", supply)
     if design.project.source_end is None:
         design = set_project(design, source_end=end.id, return_end=end.id)
@@ -195,7 +200,8 @@ def _load_end(design: Design, need: LoadLine, source: End) -> tuple[Design, End]
 
 
 def _as_far(design: Design, source: End, end: End, run_m: float) -> bool:
-    """Whether an end lies as far along the trunk from its source as a line says once more: to a centimetre and a hundredth."""
+    """Whether an end lies as far along the trunk from its source as a line says once more: to a centimetre and a
+    hundredth."""
     if source.point is None or end.point is None:
         return False
     index = index_of(design)
@@ -227,7 +233,8 @@ def _frame_pin(design: Design, end: End, ohm: float = 0.0) -> tuple[Design, Pin]
 
 
 def on_frame(design: Design, end: End) -> tuple[Design, End]:
-    """The stud by which the frame is reached at an end, which may be it already; the supply's minus is bonded to the frame as well."""
+    """The stud by which the frame is reached at an end, which may be it already; the supply's minus is bonded to the
+    frame as well."""
     design = _bond_supply(design)
     if end.kind is EndKind.STUD:
         made: End = change(
@@ -248,9 +255,14 @@ def _bond_supply(design: Design) -> Design:
         return design
     design, pin = _frame_pin(design, home)
     wire = Wire(
-        id=new_id(design, "wires", "W"), start=supply.minus, finish=pin, name="frame bond",
-        circuit="frame", colour="black", stated_m=0.3,
-    )  # fmt: skip
+        id=new_id(design, "wires", "W"),
+        start=supply.minus,
+        finish=pin,
+        name="frame bond",
+        circuit="frame",
+        colour="black",
+        stated_m=0.3,
+    )
     return put(design, "wires", wire)
 
 
@@ -265,11 +277,21 @@ def _joined_to_wires(design: Design, need: LoadLine) -> tuple[Pin, Pin] | None:
 
 def _load(design: Design, need: LoadLine, plus: Pin, minus: Pin) -> Load:
     return Load(
-        id=slug(need.name, [row.id for row in design.loads], "load"), name=need.name, plus=plus, minus=minus,
-        kind=need.kind, value=need.value or 1.0, surge_a=need.surge_a, surge_s=need.surge_s, on_s=need.on_s,
-        period_s=need.period_s, min_volts=need.min_volts, max_drop_percent=need.max_drop_percent,
-        max_drop_v=need.max_drop_v, power_factor=need.power_factor,
-    )  # fmt: skip
+        id=slug(need.name, [row.id for row in design.loads], "load"),
+        name=need.name,
+        plus=plus,
+        minus=minus,
+        kind=need.kind,
+        value=need.value or 1.0,
+        surge_a=need.surge_a,
+        surge_s=need.surge_s,
+        on_s=need.on_s,
+        period_s=need.period_s,
+        min_volts=need.min_volts,
+        max_drop_percent=need.max_drop_percent,
+        max_drop_v=need.max_drop_v,
+        power_factor=need.power_factor,
+    )
 
 
 def _enter_load(design: Design, need: LoadLine) -> Design:
@@ -279,9 +301,13 @@ def _enter_load(design: Design, need: LoadLine) -> Design:
         return made
     load = next(load for load in made.loads if load.id not in before)
     loop = Loop(
-        id=slug(need.name, [one.id for one in made.loops], "loop"), name=need.name, load=load.id, need_v=need.min_volts or Loop.model_fields["need_v"].default,
-        barrier_ohm=need.loop.barrier_ohm, receiver_ohm=need.loop.receiver_ohm,
-    )  # fmt: skip
+        id=slug(need.name, [one.id for one in made.loops], "loop"),
+        name=need.name,
+        load=load.id,
+        need_v=need.min_volts or Loop.model_fields["need_v"].default,
+        barrier_ohm=need.loop.barrier_ohm,
+        receiver_ohm=need.loop.receiver_ohm,
+    )
     return put(made, "loops", loop)
 
 
@@ -320,18 +346,32 @@ def _with_load(design: Design, need: LoadLine) -> Design:
     design, cable = _cable(design, need)
     made: list[Wire] = []
     for colour, role, start, finish in wires:
-        made.append(Wire(
-            id=new_id(put_all(design, "wires", made), "wires", "W"), start=start, finish=finish, name=f"{need.name} {role}",
-            circuit=need.name, colour=colour, cable=cable,
-        ))  # fmt: skip
+        made.append(
+            Wire(
+                id=new_id(put_all(design, "wires", made), "wires", "W"),
+                start=start,
+                finish=finish,
+                name=f"{need.name} {role}",
+                circuit=need.name,
+                colour=colour,
+                cable=cable,
+            )
+        )
     if need.cable is CableKind.SCREENED:
         design = ensure_cavity(design, end.id, "screen")
         if need.loop:  # an instrument's screen is grounded at one end alone
             design = taped(design, Pin(end=end.id, cavity="screen"))
-        made.append(Wire(
-            id=new_id(put_all(design, "wires", made), "wires", "W"), start=wires[-1][3], finish=Pin(end=end.id, cavity="screen"),
-            name=f"{need.name} screen", circuit=need.name, cable=cable, signal=True,
-        ))  # fmt: skip
+        made.append(
+            Wire(
+                id=new_id(put_all(design, "wires", made), "wires", "W"),
+                start=wires[-1][3],
+                finish=Pin(end=end.id, cavity="screen"),
+                name=f"{need.name} screen",
+                circuit=need.name,
+                cable=cable,
+                signal=True,
+            )
+        )
     return put(put_all(design, "wires", made), "loads", _load(design, need, plus, minus))
 
 

@@ -67,7 +67,10 @@ ZONE_WORDS = {
 LOOP_WORST_A = 0.022  # what a 4–20 mA transmitter draws when it reports its own failure upwards (NAMUR NE 43)
 
 
-_KEYWORDS = r"at|in|run|length|off|from|min|minimum|drop|max|surge|start|starts|peak|inrush|duty|return|pins?|on frame|by|fused|pf|efficiency|eff|through|with"
+_KEYWORDS = (
+    r"at|in|run|length|off|from|min|minimum|drop|max|surge|start|starts|peak|inrush|duty|return|pins?|"
+    r"on frame|by|fused|pf|efficiency|eff|through|with"
+)
 _STOP = rf"(?=\s+(?:{_KEYWORDS})\b|[,;]|\x00|$)"
 _NEXT = r"(?=\s*(?:$|[,;]|at\b|in\b|from\b|run\b|off\b|with\b|pins?\b|\d))"
 _HEADS = (
@@ -375,7 +378,8 @@ def _read_places(reader: _Reader, need: SitedLine) -> None:
     reader.take_quantity("run", r"\b(?:run|length)\s+(?=\S)", (LENGTH,), run)
     reader.take(
         "frame",
-        r"\b(?:return\s+(?:by\s+)?)?(?:frame|chassis|ground)\s+return\b|\breturn\s+(?:by\s+|through\s+)?(?:the\s+)?(?:frame|chassis|ground)\b",
+        r"\b(?:return\s+(?:by\s+)?)?(?:frame|chassis|ground)\s+return\b"
+        r"|\breturn\s+(?:by\s+|through\s+)?(?:the\s+)?(?:frame|chassis|ground)\b",
         frame,
     )
     reader.take("off", rf"\boff\s+(\S.*?){_STOP}", named("off", "branching off"))
@@ -429,7 +433,9 @@ def _read_wiring(reader: _Reader, need: LoadLine) -> None:
 
 
 _TAIL = re.compile(
-    r"(?:^|\s)([-−]?[\d.,/½¼¾]*\d\s*(?:mm|cm|m|ft|feet|in|yd|k?A|mA|m?V|k?W|hp|m?ohm|Ω|°?[CF]|s|min|%|['\"′″]))$", re.I
+    r"(?:^|\s)([-−]?[\d.,/½¼¾]*\d\s*(?:mm|cm|m|ft|feet|in|yd|k?A|mA|m?V|k?W|hp|m?ohm|Ω|°?[CF]|s|min|%|"
+    r"['\"′″]))$",
+    re.I,
 )
 
 

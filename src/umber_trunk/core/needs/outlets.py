@@ -64,8 +64,8 @@ def feed_pin(
     fused_a: float | None = None,
     starts: Sequence[tuple[float, float]] = (),
 ) -> tuple[Design, Pin]:
-    """The pin a new feed starts at; a fuse box gives a way of its own, fused for the amps and starts (A, s). EditError where rails
-    leave a choice, or where every way of a box is taken."""
+    """The pin a new feed starts at; a fuse box gives a way of its own, fused for the amps and starts (A, s). EditError
+    where rails leave a choice, or where every way of a box is taken."""
     rails = rails_of(design, end)
     if rails:
         return _rail_pin(design, end, rails, volts)

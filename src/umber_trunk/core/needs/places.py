@@ -140,9 +140,13 @@ def _wired(design: Design, need: PlaceLine, source: End, end: End, role: str, ca
         design, there = return_pin(design, source, need.volts)
     start, finish = (there, here) if role == "feed" else (here, there)
     wire = Wire(
-        id=new_id(design, "wires", "W"), start=start, finish=finish, name=f"{end.name} {role}", circuit=end.name,
+        id=new_id(design, "wires", "W"),
+        start=start,
+        finish=finish,
+        name=f"{end.name} {role}",
+        circuit=end.name,
         colour="red" if role == "feed" else "black",
-    )  # fmt: skip
+    )
     return put(design, "wires", _given_length(design, wire))
 
 
@@ -163,10 +167,15 @@ def _converter(design: Design, end: End, need: ConverterLine, source: End | None
     ):
         raise EditError(f"“{source.name}” gives {rails_of(design, source)[0].volts:g} V, not {need.volts:g} V.")
     part = Converter(
-        id=slug(end.name, [c.id for c in design.converters], "converter"), name=end.name, volts=need.out_volts,
-        efficiency=need.efficiency or USUAL_EFFICIENCY, plus=Pin(end=end.id, cavity="in+"), minus=Pin(end=end.id, cavity="in-"),
-        out_plus=Pin(end=end.id, cavity="out+"), out_minus=Pin(end=end.id, cavity="out-"),
-    )  # fmt: skip
+        id=slug(end.name, [c.id for c in design.converters], "converter"),
+        name=end.name,
+        volts=need.out_volts,
+        efficiency=need.efficiency or USUAL_EFFICIENCY,
+        plus=Pin(end=end.id, cavity="in+"),
+        minus=Pin(end=end.id, cavity="in-"),
+        out_plus=Pin(end=end.id, cavity="out+"),
+        out_minus=Pin(end=end.id, cavity="out-"),
+    )
     return put(design, "converters", part)
 
 
@@ -181,9 +190,13 @@ def _coil(design: Design, need: RelayLine, source: End, end: End) -> Design:
     for role, cavity in (("feed", "86"), ("return", "85")):
         design = _wired(design, coil, feeder, index_of(design).ends[end.id], role, cavity)
     load = Load(
-        id=slug(coil.name, [row.id for row in design.loads], "load"), name=coil.name, value=need.value, kind=need.kind,
-        plus=Pin(end=end.id, cavity="86"), minus=Pin(end=end.id, cavity="85"),
-    )  # fmt: skip
+        id=slug(coil.name, [row.id for row in design.loads], "load"),
+        name=coil.name,
+        value=need.value,
+        kind=need.kind,
+        plus=Pin(end=end.id, cavity="86"),
+        minus=Pin(end=end.id, cavity="85"),
+    )
     return put(design, "loads", load)
 
 

@@ -1,7 +1,9 @@
-"""Published tables beside what the program reckons for the same question, so that anyone sees where it is generous and where strict.
+"""Published tables beside what the program reckons for the same question, so that anyone sees where it is generous and
+where strict.
 
-The tables are data (`data/figures/published.json`): source, the rule each holds, a row a figure with its conditions, and how far ours may
-lie from it. Where a table of currents lies under ours the program is generous: it lets a wire carry more than the table does.
+The tables are data (`data/figures/published.json`): source, the rule each holds, a row a figure with its conditions,
+and how far ours may lie from it. Where a table of currents lies under ours the program is generous: it lets a wire
+carry more than the table does.
 """
 
 from __future__ import annotations
@@ -51,16 +53,26 @@ class Beside:
 
     @property
     def side(self) -> str:
-        """Of currents: whether ours lets more pass, "generous", or less, "strict"; "" where neither has a meaning or it is under 1 %."""
+        """Of currents: whether ours lets more pass, "generous", or less, "strict"; "" where neither has a meaning or it
+        is under 1 %."""
         return "" if not self.currents or abs(self.off) < 0.01 else "generous" if self.off > 0 else "strict"
 
 
 def _amps(size: str, row: Mapping[str, Any], together: int) -> float:
     """What one of so many equal wires carries all the time."""
     run = Run(
-        24.0, 1.0, amps=1.0, ambient_c=row["ambient_c"], limit_c=row["limit_c"], metal="copper", make="general", jacket="pvc",
-        ground_return=True, bundle=together, joints=0,
-    )  # fmt: skip
+        24.0,
+        1.0,
+        amps=1.0,
+        ambient_c=row["ambient_c"],
+        limit_c=row["limit_c"],
+        metal="copper",
+        make="general",
+        jacket="pvc",
+        ground_return=True,
+        bundle=together,
+        joints=0,
+    )
     return judge(run, parse_size(size)).continuous_a
 
 
@@ -86,7 +98,9 @@ KINDS: dict[str, Callable[[str, Mapping[str, Any]], float]] = {
     "area": lambda what, _: area_of(parse_size(what).label),
     "ampacity": lambda what, row: _amps(what, row, 1),
     "bunched": lambda what, row: _amps(what, row, row["together"]),
-    "grouping": lambda _, row: _amps("2.5 mm2", {**row, "limit_c": 70.0}, row["together"]) / _amps("2.5 mm2", {**row, "limit_c": 70.0}, 1),
+    "grouping": lambda _, row: (
+        _amps("2.5 mm2", {**row, "limit_c": 70.0}, row["together"]) / _amps("2.5 mm2", {**row, "limit_c": 70.0}, 1)
+    ),
     "resistance": lambda what, row: 1e3 * conductor(parse_size(what).label, "copper", row["make"], "pvc").ohm_per_m_20,
     "adiabatic": lambda _, row: _adiabatic(row),
     "packing": lambda _, row: pack(np.full(row["together"], 1.0)).diameter,
@@ -95,7 +109,7 @@ KINDS: dict[str, Callable[[str, Mapping[str, Any]], float]] = {
     "continuous": lambda _, row: continuous_a(10.0, row["ambient_c"]) / 10.0,
     "reel": lambda _, row: REEL_SHARE[row["layers"]],
     "altitude": lambda _, row: float(pressure_share(row["m"])),
-}  # fmt: skip
+}
 CURRENTS = ("ampacity", "bunched", "grouping")
 
 
@@ -115,5 +129,18 @@ def beside(table: str = "") -> list[Beside]:
         for what, figure, *conditions in one["rows"]:
             row = {"ambient_c": one.get("ambient_c", 20), **(conditions[0] if conditions else {})}
             said = f"{what}, {row['limit_c']:g} °C" if "limit_c" in row else what
-            found.append(Beside(one["id"], one["title"], one["source"], one["rule"], said, float(figure), KINDS[one["kind"]](what, row), one["unit"], (one["low"], one["high"]), one["kind"] in CURRENTS))  # fmt: skip
+            found.append(
+                Beside(
+                    one["id"],
+                    one["title"],
+                    one["source"],
+                    one["rule"],
+                    said,
+                    float(figure),
+                    KINDS[one["kind"]](what, row),
+                    one["unit"],
+                    (one["low"], one["high"]),
+                    one["kind"] in CURRENTS,
+                )
+            )
     return found

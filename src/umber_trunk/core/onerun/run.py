@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import partial
 
 import numpy as np
 from numpy.typing import NDArray
@@ -63,7 +64,8 @@ class Run:
 
     @property
     def together(self) -> int:
-        """How many equal loaded conductors lie side by side: a run's own do unless they are said to lie apart, in free air."""
+        """How many equal loaded conductors lie side by side: a run's own do unless they are said to lie apart, in free
+        air."""
         return max(self.bundle, 1 if self.apart else self.own)
 
     @property
@@ -81,8 +83,8 @@ class Run:
 
 @dataclass(frozen=True)
 class Judged:
-    """One size tried on a run. conductor_c is the hottest instant, joints counted; ampacity_a what all in parallel carry
-    in the duty given, continuous_a what they carry all the time."""
+    """One size tried on a run. conductor_c is the hottest instant, joints counted; ampacity_a what all in parallel
+    carry in the duty given, continuous_a what they carry all the time."""
 
     size: Size
     wire: Conductor
@@ -142,7 +144,8 @@ class _Section:
         return rim_film_w_m2k(total_w, self.radius, self.air, self.share, 0.0, self.run.air_m_s, self.outside)
 
     def rises_k(self, watts: Floats, swing: Floats | float = 0.0) -> Floats:
-        """Rise over the air of each conductor lying together (n,) at losses of W/m each (n,), their own for an instant by `swing` more."""
+        """Rise over the air of each conductor lying together (n,) at losses of W/m each (n,), their own for an instant
+        by `swing` more."""
         total = np.array([max(float(watts.sum()), 1e-9)])
         film = self._film(total)
         sun = float(np.sum(sun_rise_k(total, self.radius, self.air, self.share, self.run.air_m_s, self.outside)))
@@ -155,11 +158,14 @@ class _Section:
 
     def _ohm(self, celsius: Floats) -> Floats:
         """Ω/m of conductors at their temperatures."""
-        result: Floats = self.body.ohm_per_m_20[0] * (1 + self.body.alpha_per_k[0] * (np.minimum(celsius, HOTTEST_C) - 20))  # fmt: skip
+        result: Floats = self.body.ohm_per_m_20[0] * (
+            1 + self.body.alpha_per_k[0] * (np.minimum(celsius, HOTTEST_C) - 20)
+        )
         return result
 
     def standing(self, celsius: Floats, amps: float, duty: tuple[float, float] | None = None) -> Standing:
-        """Of the conductors lying together (n,) at their temperatures and current, the one with the least room for more heat."""
+        """Of the conductors lying together (n,) at their temperatures and current, the one with the least room for more
+        heat."""
         near, bulk = self.duty_factors(*duty, amps, float(celsius.max())) if duty is not None else (1.0, 1.0)
         losses = np.square(amps) * self._ohm(celsius)
         above = np.maximum(self.sections.own_km_w()[0], 0.0) if self.sections is not None else np.zeros(1)
@@ -169,10 +175,22 @@ class _Section:
         total = one * float(losses.sum()) * bulk**2
         sun = np.asarray(sun_rise_k(total, self.radius, self.air, self.share, self.run.air_m_s, self.outside)) * one
         return Standing(
-            celsius=celsius[[at]], air_c=self.air + sun, own_km_w=above[[at]] + self.body.jacket_km_w, own_w=np.minimum(losses[[at]] * near**2, total), total_w=total,
-            alike=one * min(self.run.parallel, self.run.together), radius_m=self.radius, rim_share=self.share, sleeve_m=0 * one, air_m_s=self.run.air_m_s * one,
-            outside=self.outside, ohm_20=self.body.ohm_per_m_20, alpha=self.body.alpha_per_k, amps=one * amps * near, response=self._response(at),
-        )  # fmt: skip
+            celsius=celsius[[at]],
+            air_c=self.air + sun,
+            own_km_w=above[[at]] + self.body.jacket_km_w,
+            own_w=np.minimum(losses[[at]] * near**2, total),
+            total_w=total,
+            alike=one * min(self.run.parallel, self.run.together),
+            radius_m=self.radius,
+            rim_share=self.share,
+            sleeve_m=0 * one,
+            air_m_s=self.run.air_m_s * one,
+            outside=self.outside,
+            ohm_20=self.body.ohm_per_m_20,
+            alpha=self.body.alpha_per_k,
+            amps=one * amps * near,
+            response=self._response(at),
+        )
 
     def duty_factors(self, on_s: float, period_s: float, amps: float, celsius: float) -> tuple[float, float]:
         """(near, bulk): what the duty's current counts as at the wire itself and all through its bundle."""
@@ -186,7 +204,8 @@ class _Section:
         return near, slow
 
     def _lone_duty(self, amps: float, on_s: float, period_s: float, celsius: float = 0.0) -> tuple[float, float, float]:
-        """(near, bulk, hottest instant) of a lone wire; at `celsius` where it is known, else at the temperature it comes to."""
+        """(near, bulk, hottest instant) of a lone wire; at `celsius` where it is known, else at the temperature it
+        comes to."""
         known, now = celsius > 0, celsius or self.run.ambient_c + 20
         jacket, outside = self.body.jacket_km_w, 1 / (2 * np.pi * self.radius * USUAL_FILM_W_M2K)
         response, near, slow = self._response(), np.ones(1), np.ones(1)
@@ -204,8 +223,8 @@ class _Section:
         return float(near[0]), float(slow[0]), now
 
     def duty_settle(self, amps: float, on_s: float, period_s: float) -> Floats:
-        """Temperatures (n,) at the hottest instant of a repeated duty: a lone wire's from its exact periodic answer, its film that of
-        its surface then; a bundle's by its two time constants."""
+        """Temperatures (n,) at the hottest instant of a repeated duty: a lone wire's from its exact periodic answer,
+        its film that of its surface then; a bundle's by its two time constants."""
         if self.sections is None:
             return np.array([self._lone_duty(amps, on_s, period_s)[2]])
         return self.settle(amps, *self.duty_factors(on_s, period_s, amps, 0.0))
@@ -215,8 +234,8 @@ class _Section:
         return float(self.duty_settle(amps, on_s, period_s).max())
 
     def settle(self, amps: float, near: float = 1.0, bulk: float = 1.0) -> Floats:
-        """Temperatures [°C] of the conductors lying together (n,) at a continuous current through each; Aitken's steps. near and
-        bulk scale the current as it counts at the wire itself and all through the bundle."""
+        """Temperatures [°C] of the conductors lying together (n,) at a continuous current through each; Aitken's steps.
+        near and bulk scale the current as it counts at the wire itself and all through the bundle."""
         ambient = self.run.ambient_c
         now = np.full(self.run.together, ambient)
 
@@ -245,8 +264,12 @@ class _Section:
             return 0.0
         high, at_limit = room / float(self.body.jacket_km_w[0]), float(self._ohm(np.array([limit_c]))[0])
         low = 0.0
+
+        def over_room_k(shape: Floats, watts: float) -> float:
+            return float(self.rises_k(watts * shape).max()) - room
+
         for _ in range(3):
-            low = _crossing(lambda watts, shape=shape: float(self.rises_k(watts * shape).max()) - room, 0.0, high)  # type: ignore[misc]
+            low = _crossing(partial(over_room_k, shape), 0.0, high)
             before, shape = shape, self._ohm(self.run.ambient_c + self.rises_k(low * shape)) / at_limit
             if float(np.abs(shape - before).max()) < 1e-6:
                 break
@@ -327,8 +350,20 @@ def judge(run: Run, size: Size) -> Judged:
         shield = _shield(run, wire, standing, fuse_a, fault_a)
     broken = _broken(run, wire, amps, drop, temperature, surge_c, fuse_a, fault_a, shield)
     return Judged(
-        size, wire, amps, drop, 100 * drop / run.volts, loop, temperature, ampacity, continuous, surge_c, fuse_a, shield, broken
-    )  # fmt: skip
+        size,
+        wire,
+        amps,
+        drop,
+        100 * drop / run.volts,
+        loop,
+        temperature,
+        ampacity,
+        continuous,
+        surge_c,
+        fuse_a,
+        shield,
+        broken,
+    )
 
 
 def _surged(standing: Standing, run: Run) -> float:
@@ -358,8 +393,9 @@ def _shield(run: Run, wire: Conductor, standing: Standing, fuse_a: float, fault_
         np.array([fuse_a]), standing, [wire], np.array([float(run.parallel)]), np.array([fault_a]), run.fuse_rule
     )
     used, worst, seconds, allowed, stands, ever = (
-        float(column[0]) for column in (found.used, found.worst_a, found.seconds, found.allowed_c, found.withstand_a, found.for_ever_a)
-    )  # fmt: skip
+        float(column[0])
+        for column in (found.used, found.worst_a, found.seconds, found.allowed_c, found.withstand_a, found.for_ever_a)
+    )
     return Shielded(fuse_a, used, worst, seconds, allowed, stands, ever, "")
 
 
@@ -373,9 +409,16 @@ def _fuse(run: Run, amps: float) -> float | None:
 
 
 def _broken(
-    run: Run, wire: Conductor, amps: float, drop: float, temperature: float, surge_c: float | None,
-    fuse_a: float | None, fault_a: float, shield: Shielded | None,
-) -> tuple[str, ...]:  # fmt: skip
+    run: Run,
+    wire: Conductor,
+    amps: float,
+    drop: float,
+    temperature: float,
+    surge_c: float | None,
+    fuse_a: float | None,
+    fault_a: float,
+    shield: Shielded | None,
+) -> tuple[str, ...]:
     """The limits not met; fault_a is what a short at the load would draw."""
     found = []
     if drop > run.max_drop_v * MET:

@@ -58,20 +58,41 @@ def run_said(said: Mapping[str, Any]) -> Run:
     fuse = said["fuse"] if said["fuse"] in (None, "auto") else parse_amps(said["fuse"], habit)
     joints = _joints(said["joints"], habit)
     return Run(
-        volts=volts, run_m=parse_length_m(said["length"], habit=habit), amps=value if kind == "A" else None,
-        watts=value if kind == "W" else None, ohms=value if kind == "ohm" else None,
-        ground_return=said["way_back"] == "ground", max_drop_v=parse_drop(said["max_drop"], volts, habit),
-        ambient_c=parse_celsius(said["ambient"], habit), limit_c=parse_celsius(said["jacket_limit"], habit) if said["jacket_limit"] else jackets()[said["jacket"]].limit_c, metal=said["metal"],
-        make=said["make"], jacket=said["jacket"], series=series, size=size.label if size else None, parallel=said["parallel"],
-        joint_ohm=joints[0], joints=joints[1], bundle=said["bundle"], apart=bool(said["apart"]), air_m_s=_air(said["air"], habit),
+        volts=volts,
+        run_m=parse_length_m(said["length"], habit=habit),
+        amps=value if kind == "A" else None,
+        watts=value if kind == "W" else None,
+        ohms=value if kind == "ohm" else None,
+        ground_return=said["way_back"] == "ground",
+        max_drop_v=parse_drop(said["max_drop"], volts, habit),
+        ambient_c=parse_celsius(said["ambient"], habit),
+        limit_c=parse_celsius(said["jacket_limit"], habit)
+        if said["jacket_limit"]
+        else jackets()[said["jacket"]].limit_c,
+        metal=said["metal"],
+        make=said["make"],
+        jacket=said["jacket"],
+        series=series,
+        size=size.label if size else None,
+        parallel=said["parallel"],
+        joint_ohm=joints[0],
+        joints=joints[1],
+        bundle=said["bundle"],
+        apart=bool(said["apart"]),
+        air_m_s=_air(said["air"], habit),
         duty=parse_duty(said["duty"], habit) if said["duty"] else None,
-        surge=parse_surge(said["surge"], habit) if said["surge"] else None, fuse=fuse,
-        power_factor=parse_share(said["power_factor"], habit) if said["power_factor"] else 1.0, fuse_rule=said["fuse_rule"],
+        surge=parse_surge(said["surge"], habit) if said["surge"] else None,
+        fuse=fuse,
+        power_factor=parse_share(said["power_factor"], habit) if said["power_factor"] else 1.0,
+        fuse_rule=said["fuse_rule"],
         surroundings=Surroundings(
-            enclosed=said["enclosed"], coiled_layers=said["coiled"], sun_w_m2=1000.0 if said["sun"] else 0.0,
+            enclosed=said["enclosed"],
+            coiled_layers=said["coiled"],
+            sun_w_m2=1000.0 if said["sun"] else 0.0,
             altitude_m=parse_length_m(said["altitude"], habit=habit) if said["altitude"] else 0.0,
-        ), notes=(*habit.notes, *([load.note + "."] if load.note else [])),
-    )  # fmt: skip
+        ),
+        notes=(*habit.notes, *([load.note + "."] if load.note else [])),
+    )
 
 
 def _air(text: str, habit: Habit) -> float:

@@ -1,4 +1,5 @@
-"""The build book: cautions first, then the trunk, the board in small, pin maps, strip drawings, what to do, what to test."""
+"""The build book: cautions first, then the trunk, the board in small, pin maps, strip drawings, what to do, what to
+test."""
 
 from __future__ import annotations
 

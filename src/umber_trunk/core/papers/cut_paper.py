@@ -1,4 +1,5 @@
-"""The cut sheet: what to cut in the order it is cut, coil by coil where the shop's coils are known, and what there is to buy."""
+"""The cut sheet: what to cut in the order it is cut, coil by coil where the shop's coils are known, and what there is
+to buy."""
 
 from __future__ import annotations
 
@@ -35,9 +36,11 @@ def cut_paper(results: Results, units: int, coils: Sequence[Coil]) -> Printed:
     parts += _by_coil(results, units, coils) if coils else [_cuts(results, units)]
     parts.append(_buys(results))
     for rows, shares in (
-        (decision_rows(results.design), (0.1, 0.2, 0.2, 0.2, 0.3)), (fuse_rows(results), (0.2, 0.08, 0.14, 0.1, 0.1, 0.28, 0.1)), (case_rows(results.design), (0.2, 0.1, 0.7)),
+        (decision_rows(results.design), (0.1, 0.2, 0.2, 0.2, 0.3)),
+        (fuse_rows(results), (0.2, 0.08, 0.14, 0.1, 0.1, 0.28, 0.1)),
+        (case_rows(results.design), (0.2, 0.1, 0.7)),
         (caution_rows(results.findings), (0.08, 0.52, 0.4)),
-    ):  # fmt: skip
+    ):
         if (table := table_of([[show_size(str(cell)) for cell in row] for row in rows], shares)) is not None:
             parts.append(table)
     return Printed(f"{results.design.project.name}: cut sheet", state, not faults, tuple(parts))
@@ -46,9 +49,17 @@ def cut_paper(results: Results, units: int, coils: Sequence[Coil]) -> Printed:
 def _cut(results: Results, row: CutRow, count: int) -> tuple[str, ...]:
     units = results.design.project.units
     return (
-        row.wire.id, row.wire.circuit, tight(size_text(row.size, units)), row.colour, row.start, row.finish, tight(length_text(row.finished_m, units)),
-        tight(length_text(row.cut_m, units)), str(count), TICK,
-    )  # fmt: skip
+        row.wire.id,
+        row.wire.circuit,
+        tight(size_text(row.size, units)),
+        row.colour,
+        row.start,
+        row.finish,
+        tight(length_text(row.finished_m, units)),
+        tight(length_text(row.cut_m, units)),
+        str(count),
+        TICK,
+    )
 
 
 def _cuts(results: Results, many: int) -> PaperTable:
@@ -116,8 +127,16 @@ def _by_coil(results: Results, many: int, coils: Sequence[Coil]) -> list[Part]:
 def _buys(results: Results) -> PaperTable:
     units = results.design.project.units
     rows = tuple(
-        (tight(size_text(t.size, units)), t.spec, t.colour, str(t.pieces), tight(length_text(t.metres, units)), f"{t.copper_kg:.3f} kg", f"{t.cost:.2f}")
+        (
+            tight(size_text(t.size, units)),
+            t.spec,
+            t.colour,
+            str(t.pieces),
+            tight(length_text(t.metres, units)),
+            f"{t.copper_kg:.3f} kg",
+            f"{t.cost:.2f}",
+        )
         for t in results.once(buys)
-    )  # fmt: skip
+    )
     titles = ("To buy", "Made of", "Colour", "Pieces", "Length", "Conductor", "Cost")
     return PaperTable(titles, (0.12, 0.36, 0.16, 0.08, 0.1, 0.1, 0.08), (3, 4, 5, 6), rows)

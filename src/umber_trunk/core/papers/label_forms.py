@@ -19,14 +19,15 @@ from umber_trunk.core.strokes import Box
 ROLLS_MM = (9.0, 12.0, 18.0)
 STYLES = ("plain", "flag", "wrap")
 FLAG_MM, GLUE_MM, ROW_MM, TAIL = 30.0, 1.0, 4.6, 1.2
-"""Length of one leaf of a flag; what is added round the wire; height of a line on a wrap; how often a wrap's clear tail goes round."""
+"""Length of one leaf of a flag; what is added round the wire; height of a line on a wrap; how often a wrap's clear tail
+goes round."""
 USUAL_OUTER_MM = 2.5
 
 
 @dataclass(frozen=True)
 class LabelForm:
-    """One label: what is on it, how long and wide it is on its roll, where its texts lie from its upper left corner, whether they are turned by a
-    quarter to run along the wire."""
+    """One label: what is on it, how long and wide it is on its roll, where its texts lie from its upper left corner,
+    whether they are turned by a quarter to run along the wire."""
 
     label: WireLabel
     long_mm: float
@@ -36,7 +37,8 @@ class LabelForm:
 
 
 def label_forms(results: Results, style: str = "plain", roll_mm: float = LABEL_MM[1]) -> list[LabelForm]:
-    """Both ends of every wire, each label as long as its wire's thickness asks for. InputError for a style or roll there is none of."""
+    """Both ends of every wire, each label as long as its wire's thickness asks for. InputError for a style or roll
+    there is none of."""
     if style not in STYLES:
         raise InputError(f"“{style}” is no kind of label: {', '.join(STYLES)}.")
     if not 4.0 <= roll_mm <= 100.0:

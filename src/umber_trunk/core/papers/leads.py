@@ -1,4 +1,5 @@
-"""Lead sheets: each lead with both its ends to scale, strip and crimp figures, its colours, and its place on the trunk."""
+"""Lead sheets: each lead with both its ends to scale, strip and crimp figures, its colours, and its place on the
+trunk."""
 
 from __future__ import annotations
 

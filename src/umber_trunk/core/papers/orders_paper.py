@@ -22,10 +22,19 @@ def order_sheets(results: Results, buys: Sequence[Buy], units: int) -> list[Prin
 
 def _sheet(results: Results, supplier: str, mine: Sequence[Buy], units: int) -> Printed:
     rows = [
-        (str(n), one.id, one.name, f"{one.buy:g} {'' if one.unit == 'pcs' else one.unit}".strip() if one.unit == "pcs" else f"{one.buy:.3f} {one.unit}",
-         str(one.packs or ""), f"{one.price:.2f}" if one.priced else "open", one.told)
+        (
+            str(n),
+            one.id,
+            one.name,
+            f"{one.buy:g} {'' if one.unit == 'pcs' else one.unit}".strip()
+            if one.unit == "pcs"
+            else f"{one.buy:.3f} {one.unit}",
+            str(one.packs or ""),
+            f"{one.price:.2f}" if one.priced else "open",
+            one.told,
+        )
         for n, one in enumerate(mine, 1)
-    ]  # fmt: skip
+    ]
     priced = [one for one in mine if one.priced]
     left_out = f", {len(mine) - len(priced)} of {len(mine)} prices open" if len(priced) < len(mine) else ""
     rows.append(("", "", f"Sum{left_out}", "", "", f"{sum(one.price for one in priced):.2f}", ""))

@@ -40,8 +40,9 @@ class Asked:
 
 @dataclass(frozen=True)
 class Paper:
-    """One paper: its name in files, its title, what it is for, whether a build needs it, and its sheets, none where it has nothing to say. `own`
-    names what draws it on pages of its own size ("module:name" of a function of results and Asked)."""
+    """One paper: its name in files, its title, what it is for, whether a build needs it, and its sheets, none where it
+    has nothing to say. `own` names what draws it on pages of its own size ("module:name" of a function of results and
+    Asked)."""
 
     kind: str
     title: str
@@ -60,19 +61,73 @@ def _loops(results: Results, _: Asked) -> Sequence[Printed]:
 
 
 PAPERS = (
-    Paper("cut", "Cut sheet", "At the cutting bench: what to cut in order, coil by coil where coils are known.", True, lambda r, a: [cut_paper(r, a.units, a.coils)]),
-    Paper("traveller", "Traveller", "Goes along with the work: handfuls in order, a box for each piece.", True, lambda r, a: [traveller(r, a.order_of(r))]),
-    Paper("leads", "Lead sheets", "At the press: both ends of each lead to scale, strip and crimp figures.", True, lambda r, _: [lead_sheets(r)]),
-    Paper("pins", "Pin maps", "At the connector: every face from the wire side, who goes where.", True, lambda r, _: [pin_maps(r)]),
+    Paper(
+        "cut",
+        "Cut sheet",
+        "At the cutting bench: what to cut in order, coil by coil where coils are known.",
+        True,
+        lambda r, a: [cut_paper(r, a.units, a.coils)],
+    ),
+    Paper(
+        "traveller",
+        "Traveller",
+        "Goes along with the work: handfuls in order, a box for each piece.",
+        True,
+        lambda r, a: [traveller(r, a.order_of(r))],
+    ),
+    Paper(
+        "leads",
+        "Lead sheets",
+        "At the press: both ends of each lead to scale, strip and crimp figures.",
+        True,
+        lambda r, _: [lead_sheets(r)],
+    ),
+    Paper(
+        "pins",
+        "Pin maps",
+        "At the connector: every face from the wire side, who goes where.",
+        True,
+        lambda r, _: [pin_maps(r)],
+    ),
     Paper("board", "Board", "On the wall or the plywood: the harness at 1:1.", True, own="app.paper.board:paper_of"),
-    Paper("labels", "Labels", "On both ends of every wire: text and a code to scan, one label a page.", True, own="app.paper.labels:paper_of"),
-    Paper("tests", "Test sheet", "At the meter: every test with its band and room for the reading.", True, lambda r, _: [test_sheet(r)]),
-    Paper("redline", "Redline sheet", "For what turns out otherwise: the drawing with room to correct it.", True, lambda r, _: [redline_sheet(r)]),
-    Paper("book", "Build book", "To keep with the harness: everything to make and prove a unit.", False, lambda r, a: [build_book(r, a.order_of(r))]),
-    Paper("kit", "Kit, a page a lead", "For who builds leads elsewhere: what is in the bag, what to do.", False, lambda r, _: kit_sheets(r, bags(r))),
+    Paper(
+        "labels",
+        "Labels",
+        "On both ends of every wire: text and a code to scan, one label a page.",
+        True,
+        own="app.paper.labels:paper_of",
+    ),
+    Paper(
+        "tests",
+        "Test sheet",
+        "At the meter: every test with its band and room for the reading.",
+        True,
+        lambda r, _: [test_sheet(r)],
+    ),
+    Paper(
+        "redline",
+        "Redline sheet",
+        "For what turns out otherwise: the drawing with room to correct it.",
+        True,
+        lambda r, _: [redline_sheet(r)],
+    ),
+    Paper(
+        "book",
+        "Build book",
+        "To keep with the harness: everything to make and prove a unit.",
+        False,
+        lambda r, a: [build_book(r, a.order_of(r))],
+    ),
+    Paper(
+        "kit",
+        "Kit, a page a lead",
+        "For who builds leads elsewhere: what is in the bag, what to do.",
+        False,
+        lambda r, _: kit_sheets(r, bags(r)),
+    ),
     Paper("orders", "Order sheets", "To send off: a sheet for each supplier.", False, _orders),
     Paper("loops", "Loop sheets", "At the cabinet: each loop's cores, tags, spares.", False, _loops),
-)  # fmt: skip
+)
 
 
 def paper_of(kind: str) -> Paper:
@@ -86,7 +141,8 @@ def paper_of(kind: str) -> Paper:
 def in_units(
     results: Results, units: str, paper: str = "", landscape: bool | None = None, board: Board | None = None
 ) -> Results:
-    """The same results with figures told in other units of measure, on another paper; figures themselves are the same."""
+    """The same results with figures told in other units of measure, on another paper; figures themselves are the
+    same."""
     project = results.design.project
     changed = project.model_copy(
         update={

@@ -1,4 +1,5 @@
-"""The traveller: the order by handfuls, a box for each piece, so that a unit's work fits on few pages and nothing is left out."""
+"""The traveller: the order by handfuls, a box for each piece, so that a unit's work fits on few pages and nothing is
+left out."""
 
 from __future__ import annotations
 
@@ -19,7 +20,8 @@ BLANK = "\u00a0______"
 
 
 def traveller(results: Results, order: Order | None = None) -> Printed:
-    """Every handful with a box for each piece, cautions first. Wires made of something else than planned are marked, and listed with who decided."""
+    """Every handful with a box for each piece, cautions first. Wires made of something else than planned are marked,
+    and listed with who decided."""
     order = order or results.once(one_unit)
     rows = tuple(
         _row(results, many, len(order.units)) for many in _rows(handfuls(order, results.design.project.practice.looks))
@@ -39,7 +41,10 @@ def traveller(results: Results, order: Order | None = None) -> Printed:
         parts.append(PaperTable(("Cautions of this build",), (1.0,), (), tuple((CAUTIONS[c],) for c in used)))
     parts.append(steps)
     lot = "one unit" if len(order.units) == 1 else f"{len(order.units)} units"
-    state = f"{len(order.steps)} steps for {lot} in {len(rows)} handfuls, {order.tool_changes} tool changes, {order.low_s / 3600:.1f} to {order.high_s / 3600:.1f} h"  # fmt: skip
+    state = (
+        f"{len(order.steps)} steps for {lot} in {len(rows)} handfuls, {order.tool_changes} tool changes, "
+        f"{order.low_s / 3600:.1f} to {order.high_s / 3600:.1f} h"
+    )
     return Printed(
         f"{results.design.project.name}: traveller",
         *standing(results, state),
@@ -49,14 +54,17 @@ def traveller(results: Results, order: Order | None = None) -> Printed:
 
 
 def _rows(found: Sequence[Handful]) -> list[list[Handful]]:
-    """Handfuls that stand in one row: cuts of several lengths, and single pieces of one kind, one after another with nothing set up between."""
+    """Handfuls that stand in one row: cuts of several lengths, and single pieces of one kind, one after another with
+    nothing set up between."""
     rows: list[list[Handful]] = []
     for one in found:
         first, before = one.first, rows[-1][0].first if rows else None
         if (
-            before is not None and before.sample == first.sample and (before.op, before.state, before.place) == (first.op, first.state, first.place)
+            before is not None
+            and before.sample == first.sample
+            and (before.op, before.state, before.place) == (first.op, first.state, first.place)
             and (first.op == "cut" or (first.op in READ and not first.sample and first.text == before.text))
-        ):  # fmt: skip
+        ):
             rows[-1].append(one)
         else:
             rows.append([one])
@@ -86,7 +94,8 @@ def _row(results: Results, many: Sequence[Handful], units: int) -> tuple[str, ..
 
 
 def _piece(names: dict[str, str], piece: Sequence[Timed], units: int, results: Results, lengths: bool) -> str:
-    """A piece by its name, the cavity it goes to, and whether it is made of something else than planned; a blank for what is read."""
+    """A piece by its name, the cavity it goes to, and whether it is made of something else than planned; a blank for
+    what is read."""
     one = piece[-1].operation
     name = piece_name(piece, names, units)
     if one.op in ("insert", "tug") and one.cavity:

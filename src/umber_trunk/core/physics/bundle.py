@@ -75,7 +75,8 @@ class Sections:
 
     @classmethod
     def of(cls, centres_m: Floats, strands: Strands, diameters_m: Floats) -> Sections:
-        """From centres (s, n, 2), wires (s, n) and enclosing diameters (s,). A snug cover lies on the wires as the band does."""
+        """From centres (s, n, 2), wires (s, n) and enclosing diameters (s,). A snug cover lies on the wires as the band
+        does."""
         radius = diameters_m / 2
         band_m, band_m2 = _band(centres_m, strands.outer_m)
         share = np.minimum(band_m / (np.pi * diameters_m), 1.0)
@@ -91,9 +92,13 @@ class Sections:
         """The at-th section alone."""
         part = slice(at, at + 1)
         return Sections(
-            self.centres_m[part], self.radius_m[part], self.filling_w_mk[part],
-            self.near[part], self.waves[part], self.rim_share[part],
-        )  # fmt: skip
+            self.centres_m[part],
+            self.radius_m[part],
+            self.filling_w_mk[part],
+            self.near[part],
+            self.waves[part],
+            self.rim_share[part],
+        )
 
     @classmethod
     def stacked(cls, parts: Sequence[Sections]) -> Sections:
@@ -213,9 +218,9 @@ def rim_film_w_m2k(
 ) -> Floats:
     """Film coefficient seen at the packed rim (s,) for total losses (s,) [W/m].
 
-    A bundle gives off heat over rim_share of its circle; a snug cover lies on it as a band would, its wall in series, a conduit or the
-    turns of a reel round it. A cover bridges the wires, and what air it shuts in is worth more than the little surface it adds: no
-    covered bundle runs cooler than it would bare (a lone wire may).
+    A bundle gives off heat over rim_share of its circle; a snug cover lies on it as a band would, its wall in series, a
+    conduit or the turns of a reel round it. A cover bridges the wires, and what air it shuts in is worth more than the
+    little surface it adds: no covered bundle runs cooler than it would bare (a lone wire may).
     """
     lost = np.maximum(watts, 1e-9)
     rise = rim_rise_k(lost, radius_m, ambient_c, rim_share, air_m_s, outside)

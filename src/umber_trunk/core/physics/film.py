@@ -54,7 +54,8 @@ def nusselt_forced(reynolds: Floats, prandtl: Floats) -> Floats:
 def film_w_m2k(
     diameter_m: Floats, rise_k: Floats, ambient_c: Floats, air_m_s: Floats | float = 0.0, pressure: Floats | float = 1.0
 ) -> Floats:
-    """Total film coefficient: convection (free and forced add as cubes) plus radiation; pressure over that at the sea."""
+    """Total film coefficient: convection (free and forced add as cubes) plus radiation; pressure over that at the
+    sea."""
     rise = np.maximum(rise_k, RISE_LEAST_K)
     film = ambient_c + rise / 2
     k, nu, pr = air_properties(film)

@@ -132,9 +132,7 @@ def _in_phase(amps: Numbers) -> Floats:
     return result
 
 
-def solve_flow(
-    network: Network, siemens: Numbers, source_ohm: Floats, side: Numbers
-) -> Flow:  # fmt: skip
+def solve_flow(network: Network, siemens: Numbers, source_ohm: Floats, side: Numbers) -> Flow:
     """One factorisation, solved for every column of `side`. With no source every node is dead."""
     if not len(network.plus):
         k = side.shape[1]

@@ -45,8 +45,22 @@ class Standing:
         """Some of the conductors."""
         plain = {
             name: getattr(self, name)[at]
-            for name in ("celsius", "air_c", "own_km_w", "own_w", "total_w", "alike", "radius_m", "rim_share", "sleeve_m", "air_m_s", "ohm_20", "alpha", "amps")
-        }  # fmt: skip
+            for name in (
+                "celsius",
+                "air_c",
+                "own_km_w",
+                "own_w",
+                "total_w",
+                "alike",
+                "radius_m",
+                "rim_share",
+                "sleeve_m",
+                "air_m_s",
+                "ohm_20",
+                "alpha",
+                "amps",
+            )
+        }
         return replace(self, **plain, outside=self.outside.at(at), response=self.response.rows(at))
 
     def _ohm(self, celsius: Floats) -> Floats:
@@ -64,7 +78,8 @@ class Standing:
 
     def for_ever_a(self, limit_c: Floats) -> Floats:
         """Current (m,) in one conductor that holds it at a temperature for ever while its neighbours run as they do:
-        0 where they alone bring it there. The loss is scaled by room over rise, to the power the last two tell, until it fits."""
+        0 where they alone bring it there. The loss is scaled by room over rise, to the power the last two tell, until
+        it fits."""
         others = np.maximum(self.total_w - self.alike * self.own_w, 0.0)
         base = self.celsius - self._rim_k(self.total_w) - self.own_km_w * self.own_w
         room = limit_c - base
@@ -113,8 +128,8 @@ class Standing:
         return result
 
     def withstand_a(self, limit_c: Floats, seconds: Floats, usual_c: Floats | None = None) -> Floats:
-        """Current (m, k) in one conductor that brings it to temperatures (m, k) in just times (m, k). Its bundle's film is that at
-        `usual_c` (m,), or at the middle one of the temperatures."""
+        """Current (m, k) in one conductor that brings it to temperatures (m, k) in just times (m, k). Its bundle's film
+        is that at `usual_c` (m,), or at the middle one of the temperatures."""
         ohm, alpha = self._ohm(self.celsius), self.alpha * self.ohm_20 / self._ohm(self.celsius)
         room = np.maximum(limit_c - self.celsius[:, None], 1e-6)
         usual = np.median(room, axis=1) if usual_c is None else np.maximum(usual_c - self.celsius, 1e-6)

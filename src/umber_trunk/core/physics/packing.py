@@ -52,7 +52,8 @@ QUICK_MOST = 60  # more circles than this are sown
 
 @lru_cache(maxsize=4096)
 def quick(diameters: tuple[float, ...]) -> Packing:
-    """A packing as bundles are laid for their heat: within a few percent of the tightest, in a hundredth of the time."""
+    """A packing as bundles are laid for their heat: within a few percent of the tightest, in a hundredth of the
+    time."""
     if not 0 < len(diameters) <= QUICK_MOST:
         return pack(diameters)
     centres, enclosing = laid(np.array([diameters]))

@@ -56,8 +56,9 @@ def _chain(wire: Conductor, count: int, film_w_mk: float) -> tuple[Floats, Float
 
 @dataclass(frozen=True)
 class Response:
-    """S(t) of m wires as sums of modes, rates [1/s] and parts [K·m/W]. The slowest, that of the whole bundle's or lone wire's film, is
-    each wire's own, (m,); the faster ones are those of its `kind` (m,), a row of (d, N): most wires are like many others."""
+    """S(t) of m wires as sums of modes, rates [1/s] and parts [K·m/W]. The slowest, that of the whole bundle's or lone
+    wire's film, is each wire's own, (m,); the faster ones are those of its `kind` (m,), a row of (d, N): most wires are
+    like many others."""
 
     slow_rate: Floats
     slow_part: Floats
@@ -82,8 +83,8 @@ class Response:
         return replace(self, slow_rate=self.slow_rate * self.slow_part / slow, slow_part=slow)
 
     def at(self, seconds: Floats) -> tuple[Floats, Floats]:
-        """(S, p) at times (k,) or (m, k): the rise per watt, and its growth as a power of time. Like wires at like times are worked out
-        once; in the last column every wire may have a time of its own."""
+        """(S, p) at times (k,) or (m, k): the rise per watt, and its growth as a power of time. Like wires at like
+        times are worked out once; in the last column every wire may have a time of its own."""
         times = np.asarray(seconds, dtype=float)
         times = np.broadcast_to(times, (len(self.kind), times.shape[-1]))
         grown, slope = _grown(self.slow_rate[:, None], self.slow_part[:, None], times)
@@ -110,8 +111,9 @@ class Response:
     def lone_duty(
         self, jacket_km_w: Floats, outside_km_w: Floats, on_s: float, period_s: float
     ) -> tuple[Floats, Floats]:
-        """(near, bulk) of lone wires (m,): continuous currents over the duty's own that heat a wire above its surface, and its surface
-        above the air, as the hottest instant does; outside_km_w is the film's resistance at that loss."""
+        """(near, bulk) of lone wires (m,): continuous currents over the duty's own that heat a wire above its surface,
+        and its surface above the air, as the hottest instant does; outside_km_w is the film's resistance at that
+        loss."""
         now = self.with_steady(jacket_km_w + outside_km_w)
         slow = _duty(now.slow_rate, on_s, period_s)
         near = np.maximum(now.periodic(on_s, period_s) - slow * outside_km_w, 0.0) / jacket_km_w

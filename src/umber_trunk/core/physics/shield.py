@@ -46,9 +46,15 @@ class Shields:
 
 
 def shields(
-    rating_a: Floats, standing: Standing, wires: list[Conductor], parallel: Floats, fault_a: Floats, rule: str = "curve",
-    allowance_k: float = 0.0, steady_only: bool = False,
-) -> Shields:  # fmt: skip
+    rating_a: Floats,
+    standing: Standing,
+    wires: list[Conductor],
+    parallel: Floats,
+    fault_a: Floats,
+    rule: str = "curve",
+    allowance_k: float = 0.0,
+    steady_only: bool = False,
+) -> Shields:
     """Judges m fuses over m wires. steady_only looks only at what is held for ever: never more than the whole."""
     limit = np.array([wire.jacket.limit_c + allowance_k for wire in wires])
     for_ever = parallel * standing.for_ever_a(limit)
@@ -74,15 +80,21 @@ def shields(
     at = np.argmax(used, axis=1)
     pick = (np.arange(len(at)), at)
     return Shields(
-        rating_a, np.minimum(used[pick], MOST_USED), amps[pick], np.where(times[pick] >= last, np.inf, times[pick]), allowed[pick], stands[pick], for_ever
-    )  # fmt: skip
+        rating_a,
+        np.minimum(used[pick], MOST_USED),
+        amps[pick],
+        np.where(times[pick] >= last, np.inf, times[pick]),
+        allowed[pick],
+        stands[pick],
+        for_ever,
+    )
 
 
 def _table(
     rating_a: Floats, wires: list[Conductor], fault_a: Floats, allowance_k: float
 ) -> tuple[Floats, Floats, Floats, Floats, NDArray[np.bool_]]:
-    """(overloads [A], slowest openings [s], allowed temperatures, (m, k) each; time from which the class holds (m,); which of the
-    overloads come (m, k): none past the fault current, which stands last)."""
+    """(overloads [A], slowest openings [s], allowed temperatures, (m, k) each; time from which the class holds (m,);
+    which of the overloads come (m, k): none past the fault current, which stands last)."""
     most = np.clip(fault_a / rating_a, 1.36, OVERLOADS[-1])
     multiples = np.concatenate([np.broadcast_to(OVERLOADS, (len(most), len(OVERLOADS))), most[:, None]], axis=1)
     amps, comes = multiples * rating_a[:, None], multiples <= most[:, None]

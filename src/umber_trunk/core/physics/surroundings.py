@@ -16,8 +16,9 @@ Flags = NDArray[np.bool_]
 CONDUIT_WIDTH = 1.6
 """Bore of a conduit over the bundle in it: about 40 % filled, the usual most (IEC 60364-5-52, NEC chapter 9)."""
 OFF_CENTRE, TIGHT = 0.91, 0.5
-"""How far towards its tube's floor a bundle counts as lying, of the whole gap; less in a tight tube, by TIGHT of the square of its filling,
-since a bundle touches with one or two wires and no cylinder does. Set by a volume model, `tests/core/physics/volumes.py`, on 136 sections; on 64 others it came out −2.5 to +12.6 % of the rise."""
+"""How far towards its tube's floor a bundle counts as lying, of the whole gap; less in a tight tube, by TIGHT of the
+square of its filling, since a bundle touches with one or two wires and no cylinder does. Set by a volume model,
+`tests/core/physics/volumes.py`, on 136 sections; on 64 others it came out −2.5 to +12.6 % of the rise."""
 GAP_PASSES = 30
 TIGHTEST = 1.02
 """A tube is at least so much wider than what is in it."""
@@ -34,8 +35,9 @@ def pressure_share(altitude_m: Floats | float) -> Floats:
 
 @dataclass(frozen=True)
 class Surroundings:
-    """The facts of one run or stretch; enclosed in a tube of `bore_m`, or in one nobody chose (0). Where what covers it, cover or tube,
-    goes over `covered_m` of it alone, `before_m` and `after_m` are bare, and in conduit if `bare_enclosed`; 0: it goes all along."""
+    """The facts of one run or stretch; enclosed in a tube of `bore_m`, or in one nobody chose (0). Where what covers
+    it, cover or tube, goes over `covered_m` of it alone, `before_m` and `after_m` are bare, and in conduit if
+    `bare_enclosed`; 0: it goes all along."""
 
     enclosed: bool = False
     coiled_layers: int = 0
@@ -55,8 +57,9 @@ OPEN_AIR = Surroundings()
 @dataclass(frozen=True)
 class Outside:
     """The same as columns: pressure over that at the sea, in conduit or not, share of the current a reel leaves,
-    sun on the jackets [W/m²], bore and wall of the conduit [m], 0 where nobody chose one; lengths covered and bare on either side [m],
-    whether the bare ones are in conduit, and what the metal leads along, its conductivity times its area [W·m/K]."""
+    sun on the jackets [W/m²], bore and wall of the conduit [m], 0 where nobody chose one; lengths covered and bare on
+    either side [m], whether the bare ones are in conduit, and what the metal leads along, its conductivity times its
+    area [W·m/K]."""
 
     pressure: Floats
     enclosed: Flags
@@ -74,12 +77,18 @@ class Outside:
     def of(cls, rows: list[Surroundings]) -> Outside:
         """The columns for these stretches."""
         return cls(
-            pressure_share(np.array([row.altitude_m for row in rows])), np.array([row.enclosed for row in rows], dtype=bool),
-            np.array([REEL_SHARE[row.coiled_layers] for row in rows]), np.array([row.sun_w_m2 for row in rows]),
-            np.array([row.bore_m for row in rows]), np.array([row.tube_wall_m for row in rows]),
-            np.array([row.covered_m for row in rows]), np.array([row.before_m for row in rows]), np.array([row.after_m for row in rows]),
-            np.array([row.bare_enclosed for row in rows], dtype=bool), np.zeros(len(rows)),
-        )  # fmt: skip
+            pressure_share(np.array([row.altitude_m for row in rows])),
+            np.array([row.enclosed for row in rows], dtype=bool),
+            np.array([REEL_SHARE[row.coiled_layers] for row in rows]),
+            np.array([row.sun_w_m2 for row in rows]),
+            np.array([row.bore_m for row in rows]),
+            np.array([row.tube_wall_m for row in rows]),
+            np.array([row.covered_m for row in rows]),
+            np.array([row.before_m for row in rows]),
+            np.array([row.after_m for row in rows]),
+            np.array([row.bare_enclosed for row in rows], dtype=bool),
+            np.zeros(len(rows)),
+        )
 
     @property
     def plain(self) -> bool:
@@ -118,7 +127,8 @@ def rim_rise_k(
 ) -> Floats:
     """Rise over ambient of a bundle's outside that gives off `watts` [W/m] over rim_share of its circle.
 
-    In a conduit or tube the heat crosses the gap and the wall, then leaves the outside; on a reel the rise goes with one over the square of the current share.
+    In a conduit or tube the heat crosses the gap and the wall, then leaves the outside; on a reel the rise goes with
+    one over the square of the current share.
     """
     if outside is None or outside.plain:
         return surface_rise_k(watts / rim_share, 2 * outer_m, ambient_c, air_m_s)
@@ -138,11 +148,11 @@ def rim_rise_k(
 
 
 def covered_share(covered_k: Floats, bare_k: Floats, watts: Floats, outside: Outside) -> Floats:
-    """How much of what its cover adds to a stretch's rise is left where the cover goes over part of it: the metal leads heat along to
-    where it is bare. 1 where it goes all along.
+    """How much of what its cover adds to a stretch's rise is left where the cover goes over part of it: the metal leads
+    heat along to where it is bare. 1 where it goes all along.
 
-    Two fins joined (Incropera ch. 3.6, each with heat made in it): m = 1/√(k·A·R'), R' the rise over the loss. The stretch's ends are
-    taken to let nothing through, so that what lies beyond may be as warm.
+    Two fins joined (Incropera ch. 3.6, each with heat made in it): m = 1/√(k·A·R'), R' the rise over the loss. The
+    stretch's ends are taken to let nothing through, so that what lies beyond may be as warm.
 
         bare   | covered |    bare
         θ₂ ____/‾‾‾‾‾‾‾‾‾\\_________ θ₂      θ = θ₁ − P·cosh m₁x − Q·sinh m₁x under the cover
@@ -161,11 +171,14 @@ def covered_share(covered_k: Floats, bare_k: Floats, watts: Floats, outside: Out
 
 
 def tube_rise_k(watts: Floats, rim_m: Floats, outer_m: Floats, ambient_c: Floats, outside: Outside) -> Floats:
-    """Rise over ambient of a bundle in a tube, rim_m the radius of a circle as long as a band round it, outer_m of what it needs.
+    """Rise over ambient of a bundle in a tube, rim_m the radius of a circle as long as a band round it, outer_m of what
+    it needs.
 
-    Across the gap: convection between concentric cylinders (Raithby and Hollands 1975, k_eff at least that of still air), conduction
-    between cylinders off centre by OFF_CENTRE of the gap, since the bundle lies on the floor (shape factor 2π / arcosh, Incropera table
-    4.1), what each adds to still air between concentric ones combined as squares, and radiation between grey cylinders. Then the wall, then the outside in free air.
+    Across the gap: convection between concentric cylinders (Raithby and Hollands 1975, k_eff at least that of still
+    air), conduction between cylinders off centre by OFF_CENTRE of the gap, since the bundle lies on the floor (shape
+    factor 2π / arcosh, Incropera table
+    4.1), what each adds to still air between concentric ones combined as squares, and radiation between grey cylinders.
+    Then the wall, then the outside in free air.
 
             ___
           /     \\      hot air rises over the bundle,

@@ -28,8 +28,8 @@ class Kind(StrEnum):
 
 @dataclass(eq=False)
 class Knot:
-    """A part that may be folded into one tag. `own`: ends sit at its own point besides those of its children; `side`: the
-    side its tag hangs on, −1 above, 1 below; `slots`: places it takes when all of it is open."""
+    """A part that may be folded into one tag. `own`: ends sit at its own point besides those of its children; `side`:
+    the side its tag hangs on, −1 above, 1 below; `slots`: places it takes when all of it is open."""
 
     kind: Kind
     point: str
@@ -115,9 +115,10 @@ class Tree:
         """The points trees hang from; a bare point without ends or branches is none."""
         parents = self.index.parents
         return [
-            point for point, (_, segment, _) in parents.items()
+            point
+            for point, (_, segment, _) in parents.items()
             if not segment and (point in self.index.ends_at or self.children[point])
-        ]  # fmt: skip
+        ]
 
     def spine(self, root: str) -> list[str]:
         """From the root along the child with most wires, then most points below it."""

@@ -65,7 +65,8 @@ class Layout:
     trees: tuple[float, ...] = (0.0,)
 
     def rows(self, most: int) -> tuple[float, ...]:
-        """Where rows begin across, so that trees that stand apart fill at most so many, none of them wider than it has to be."""
+        """Where rows begin across, so that trees that stand apart fill at most so many, none of them wider than it has
+        to be."""
         starts = [*self.trees, self.width]
         best: tuple[float, ...] = (0.0,)
         for many in range(2, min(most, len(self.trees)) + 1):
@@ -104,7 +105,7 @@ class Picture:
         kept: Mapping[str, bool] | None = None,
     ) -> Layout:
         """The picture in `room` slots. `interest` of points decides what is open where not all can be; `kept` are knots
-        the builder wants open (True) or folded (False)."""  # fmt: skip
+        the builder wants open (True) or folded (False)."""
         wanted = self._wanted(interest or {}, kept or {})
         asked = room, [knot.key for knot in wanted]
         if self._laid is None or self._laid[0] != asked:  # figures move a little with every edit, their order seldom
@@ -224,9 +225,17 @@ class _Drawing:
         if any(point.lean for point in self.index.points.values()):
             self._spread()
         return Layout(
-            self.at, tuple(self.tags), picture.strays, max(self.right, SLOT), picture.spine, picture.branch_of,
-            self.fold_of, self.inside, picture.loops, tuple(self.trees) or (0.0,),
-        )  # fmt: skip
+            self.at,
+            tuple(self.tags),
+            picture.strays,
+            max(self.right, SLOT),
+            picture.spine,
+            picture.branch_of,
+            self.fold_of,
+            self.inside,
+            picture.loops,
+            tuple(self.trees) or (0.0,),
+        )
 
     def _spread(self) -> None:
         """Tags that leaning branches brought together are moved apart again, in the order they lie."""

@@ -1,1 +1,2 @@
-"""Proving what was built: what to test in which order, what each reading should be, which fault explains those there are."""
+"""Proving what was built: what to test in which order, what each reading should be, which fault explains those there
+are."""

@@ -1,4 +1,5 @@
-"""What readings say of a harness with faults in it: how likely they are together, and which of them it doesn't explain."""
+"""What readings say of a harness with faults in it: how likely they are together, and which of them it doesn't
+explain."""
 
 from __future__ import annotations
 
@@ -190,7 +191,8 @@ class Evidence:
         which: Iterable[int] | None = None,
         before: Iterable[int] = (),
     ) -> tuple[int, ...]:
-        """Readings that a state doesn't explain; only those of `which` are looked at anew, of the others it is `before`."""
+        """Readings that a state doesn't explain; only those of `which` are looked at anew, of the others it is
+        `before`."""
         looked = range(len(self.readings)) if which is None else which
         fresh = set(looked)
         found = [at for at in before if at not in fresh]
@@ -218,7 +220,8 @@ class Evidence:
         return [at for at, mine in enumerate(self._nodes) if not nodes.isdisjoint(mine)]
 
     def _child(self, belief: Belief, fault: Fault, log_prior: float, explains: bool = False) -> Belief | None:
-        """A belief with a fault more, all it changes judged anew; None, if it has to explain something, where it explains nothing."""
+        """A belief with a fault more, all it changes judged anew; None, if it has to explain something, where it
+        explains nothing."""
         state = belief.state.derive(fault)
         which = self._touching(state.touched)
         seen = list(belief.seen)
@@ -233,7 +236,8 @@ class Evidence:
         return Belief(state, belief.log + log_prior + gain, seen, self._odd(state, seen, 0.0, which, belief.odd))
 
     def _contradicts(self, state: State, which: Sequence[int], bar: float) -> bool:
-        """Whether readings say otherwise than metal leads in a state, so much that it falls under the bar: that is quick, and refutes most."""
+        """Whether readings say otherwise than metal leads in a state, so much that it falls under the bar: that is
+        quick, and refutes most."""
         lost = 0.0
         for at in which:
             reading = self.readings[at]

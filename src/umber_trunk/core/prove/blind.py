@@ -25,7 +25,8 @@ class Blind:
 
 
 def cannot_tell(net: Netlist, plan: Plan) -> list[Blind]:
-    """Wires that would pass every test of their ohms though they are one size thinner than planned; those no test reads alone are left out."""
+    """Wires that would pass every test of their ohms though they are one size thinner than planned; those no test reads
+    alone are left out."""
     alone: dict[str, list[Test]] = {}
     for test in plan.tests:
         if tells_of_one(test):
@@ -39,7 +40,8 @@ def cannot_tell(net: Netlist, plan: Plan) -> list[Blind]:
 
 
 def with_untold(net: Netlist, plan: Plan, meter: Meter) -> Plan:
-    """The list with what it can't tell said in sentences: sizes that would pass, wires no reading goes over, wires never bent."""
+    """The list with what it can't tell said in sentences: sizes that would pass, wires no reading goes over, wires
+    never bent."""
     told = [meter.told]
     for wires, why in _together((one.wire, f"{one.why}. To tell: {one.would}") for one in cannot_tell(net, plan)):
         told.append(f"{wires}: {why}.")
@@ -48,7 +50,10 @@ def with_untold(net: Netlist, plan: Plan, meter: Meter) -> Plan:
     bent = {wire for test in plan.tests if test.kind == "shake" for wire in test.wires}
     still = [wire for wire in net.facts if wire not in bent and wire not in plan.unreached]
     if still:
-        told.append(f"{', '.join(still)}: never bent or shaken while a meter was on, since no zone says that they move; a contact that makes and breaks may have passed.")  # fmt: skip
+        told.append(
+            f"{', '.join(still)}: never bent or shaken while a meter was on, since no zone says that they move; a "
+            "contact that makes and breaks may have passed."
+        )
     return replace(plan, untold=tuple(told))
 
 
@@ -67,7 +72,8 @@ def tells_of_one(test: Test) -> bool:
 
 
 def passes_thinner(net: Netlist, wire: str, tests: Sequence[Test]) -> str:
-    """The next size below a wire's, where these tests of it alone would pass it; "" where one of them tells, or there is none."""
+    """The next size below a wire's, where these tests of it alone would pass it; "" where one of them tells, or there
+    is none."""
     thinner = _thinner(net, wire) if wire in net.facts else None
     if thinner is None:
         return ""

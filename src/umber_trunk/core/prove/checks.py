@@ -1,4 +1,5 @@
-"""What speaks against proving a harness as it is designed: loops without volts, screens that land wrongly, wires no meter reaches."""
+"""What speaks against proving a harness as it is designed: loops without volts, screens that land wrongly, wires no
+meter reaches."""
 
 from __future__ import annotations
 

@@ -1,8 +1,8 @@
 """Group tests: which of many nets are joined, from far fewer readings than there are pairs.
 
 With a switch box the nets are numbered and split by each bit of their number: ⌈log₂ n⌉ readings show that nothing is
-joined. Where one leads, halving either side finds two that are; they count as one from then on, and the same bit is read again.
-By hand, each net is read against all before it, clipped together: n − 1 readings.
+joined. Where one leads, halving either side finds two that are; they count as one from then on, and the same bit is
+read again. By hand, each net is read against all before it, clipped together: n − 1 readings.
 """
 
 from __future__ import annotations
@@ -17,7 +17,8 @@ Joined = Callable[[tuple[int, ...], tuple[int, ...]], bool]
 
 @dataclass
 class Found:
-    """Groups of nets that are joined (those of two or more), and what it took: readings that cleared, and those that followed up."""
+    """Groups of nets that are joined (those of two or more), and what it took: readings that cleared, and those that
+    followed up."""
 
     groups: list[tuple[int, ...]] = field(default_factory=list)
     clearing: int = 0
@@ -30,7 +31,8 @@ class Found:
 
 
 def least_tests(nets: int) -> int:
-    """⌈log₂ n⌉: fewer readings cannot show n nets apart from one another, since two nets would never be on different leads."""
+    """⌈log₂ n⌉: fewer readings cannot show n nets apart from one another, since two nets would never be on different
+    leads."""
     return (nets - 1).bit_length() if nets > 1 else 0
 
 

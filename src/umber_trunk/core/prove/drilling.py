@@ -19,7 +19,8 @@ GIVEN_UP = ("show", "show me", "give up")
 
 
 class Drilling:
-    """One drill. `opening` sets it, `enter` takes a line and gives (what to say, whether it is over); `right` how it ended."""
+    """One drill. `opening` sets it, `enter` takes a line and gives (what to say, whether it is over); `right` how it
+    ended."""
 
     def __init__(self, results: Results, drill: str, seed: int) -> None:
         self.drill, self.right = drill, False
@@ -69,16 +70,27 @@ class Drilling:
                 for place in self.net.places(wire)
                 if self.net.screwed(wire, place[0])
             ]
-            return [(f"{wire} at {ends[end].name}: {words}", f"say {what} {wire}@{end}") for wire, end in joints for what, words in (("high", "the crimp"), ("stud", "the nut"))]  # fmt: skip
+            return [
+                (f"{wire} at {ends[end].name}: {words}", f"say {what} {wire}@{end}")
+                for wire, end in joints
+                for what, words in (("high", "the crimp"), ("stud", "the nut"))
+            ]
         if self.drill == "loose":
-            return [(f"{ends[end].name} isn’t home", f"say loose {end}") for end in dict.fromkeys(place[0] for wire in wires for place in self.net.places(wire))] + [(f"{wire} is open", f"say open {wire}") for wire in wires]  # fmt: skip
+            return [
+                (f"{ends[end].name} isn’t home", f"say loose {end}")
+                for end in dict.fromkeys(place[0] for wire in wires for place in self.net.places(wire))
+            ] + [(f"{wire} is open", f"say open {wire}") for wire in wires]
         rows = [
             (f"{wire} {words}", f"say {what} {wire}")
             for wire in wires
             for what, words in (("open", "is open"), ("high", "has a bad joint"))
         ]
         pairs = [(a, b) for n, a in enumerate(list(wires)[:12]) for b in list(wires)[n + 1 : 12]]
-        return rows + [(f"{a} and {b} {words}", f"say {what} {a},{b}") for what, words in (("swap", "are changed over"), ("short", "touch")) for a, b in pairs]  # fmt: skip
+        return rows + [
+            (f"{a} and {b} {words}", f"say {what} {a},{b}")
+            for what, words in (("swap", "are changed over"), ("short", "touch"))
+            for a, b in pairs
+        ]
 
     def _near(self, probe: Probe) -> list[str]:
         """The wires at a reading's places; of one between many points those at its first."""
@@ -115,10 +127,14 @@ class Drilling:
                 read_, wanted = _told(one.ohm), _told(one.expect)
                 a, b = self.net.said(one.probe.a[0]), self.net.said(one.probe.b[0])
                 rows.append(
-                    f"  {a}{' and others' if len(one.probe.a) > 1 else ''} to {b}{' and others' if len(one.probe.b) > 1 else ''}: {read_}, expected {wanted}"
+                    f"  {a}{' and others' if len(one.probe.a) > 1 else ''} to "
+                    f"{b}{' and others' if len(one.probe.b) > 1 else ''}: {read_}, expected {wanted}"
                 )
             if self.drill == "lug":
-                rows.append("across WIRE PART (stud@END, crimp@END, along)   reads millivolts, a current flows;   say high WIRE@END for a bad crimp, say stud WIRE@END for a nut.")  # fmt: skip
+                rows.append(
+                    "across WIRE PART (stud@END, crimp@END, along)   reads millivolts, a current flows;   say high "
+                    "WIRE@END for a bad crimp, say stud WIRE@END for a nut."
+                )
             else:
                 rows.append(
                     "probe END:CAVITY END:CAVITY   reads;   say KIND WIRE[,WIRE]   answers (END for a plug): "
@@ -127,11 +143,15 @@ class Drilling:
             return "\n".join(rows)
         if self.powered is not None:
             search = self.powered.search
-            return "\n".join([
-                f"{search.load.name} doesn’t work; everything is plugged in and the source is on. What is it? {CAUTIONS[0]}",
-                "volts END:CAVITY END:CAVITY   reads;   say KIND WHERE   answers: " + ", ".join(f"{row.kind} {row.where}" for row in search.named()),
-                "Places: " + ", ".join(self.net.said(place) for place in search.pins),
-            ])  # fmt: skip
+            return "\n".join(
+                [
+                    f"{search.load.name} doesn’t work; everything is plugged in and the source is on. What is it? "
+                    f"{CAUTIONS[0]}",
+                    "volts END:CAVITY END:CAVITY   reads;   say KIND WHERE   answers: "
+                    + ", ".join(f"{row.kind} {row.where}" for row in search.named()),
+                    "Places: " + ", ".join(self.net.said(place) for place in search.pins),
+                ]
+            )
         if self.face is not None:
             spots = ", ".join(spot.label for spot in self.face.face.spots)
             return f"{self.face.question}\nCavities: {spots}"
@@ -167,11 +187,21 @@ class Drilling:
                 a, b = self.net.said(one.probe.a[0]), self.net.said(one.probe.b[0])
                 rows.append(f"  {a} to {b}: {_told(one.ohm)}; a sound unit: {_told(one.expect)}")
             if not self.fault.shown():
-                rows.append("  the list alone tells: no reading more is needed" if self.drill != "lug" else "  by millivolts across each joint of the wire that failed")  # fmt: skip
+                rows.append(
+                    "  the list alone tells: no reading more is needed"
+                    if self.drill != "lug"
+                    else "  by millivolts across each joint of the wire that failed"
+                )
             rows.append(f"It was: {words_of(self.net, self.fault.fault)}.")
         elif self.powered is not None:
-            rows += [f"  {self.net.said(a)} to {self.net.said(b)}: {read:.2f} V; a sound harness: {sound:.2f} V" for a, b, read, sound in self.powered.shown()]  # fmt: skip
-            rows.append(f"It was: {self.powered.truth.words}. {self.powered.truth.mend[:1].upper()}{self.powered.truth.mend[1:]}.")  # fmt: skip
+            rows += [
+                f"  {self.net.said(a)} to {self.net.said(b)}: {read:.2f} V; a sound harness: {sound:.2f} V"
+                for a, b, read, sound in self.powered.shown()
+            ]
+            rows.append(
+                f"It was: {self.powered.truth.words}. "
+                f"{self.powered.truth.mend[:1].upper()}{self.powered.truth.mend[1:]}."
+            )
         elif self.face is not None:
             rows = [f"Given up. {self.face.wire} is in {self.face.label}, {self.face.face.words}."]
         else:
@@ -187,7 +217,8 @@ class Drilling:
         if words[0] == "across" and len(words) == 3:
             one = self.fault.across(words[1], words[2])
             return (
-                f"{_millivolts(one.ohm, one.probe.amps)} at {one.probe.amps:g} A; a sound unit: {_millivolts(one.expect, one.probe.amps)}",
+                f"{_millivolts(one.ohm, one.probe.amps)} at {one.probe.amps:g} A; a sound unit: "
+                f"{_millivolts(one.expect, one.probe.amps)}",
                 False,
             )
         if words[0] == "say" and len(words) == 3 and words[1] in WORDS:

@@ -1,4 +1,5 @@
-"""Drills: a unit with a hidden fault to be found, cavities to be found on faces from both sides, and what threads on in which order.
+"""Drills: a unit with a hidden fault to be found, cavities to be found on faces from both sides, and what threads on in
+which order.
 
 The same seed gives the same drill. Each scores what was done against the least there is, and explains.
 """
@@ -28,6 +29,7 @@ from umber_trunk.core.prove.state import Probe
 from umber_trunk.core.results import Results
 
 DRILLS = ("fault", "lug", "loose", "powered", "face", "thread")
+READ_TOLD = {0: " 0 read: none was needed.", 1: " 1 read: without one nobody can tell."}
 FOR_BEGINNERS = ("open", "swap", "high", "short")
 """Faults a beginner is given: those that show plainly."""
 GIVEN = {"fault": FOR_BEGINNERS, "lug": ("high",), "loose": ("loose",)}
@@ -48,14 +50,18 @@ class Score:
 
 
 class FaultDrill:
-    """A unit that failed its list: the symptom is known, the fault is to be named with as few readings more as can be. Of the drill "lug" it is a bad
-    lug or nut on a heavy lead, of "loose" a plug that isn't home."""
+    """A unit that failed its list: the symptom is known, the fault is to be named with as few readings more as can be.
+    Of the drill "lug" it is a bad lug or nut on a heavy lead, of "loose" a plug that isn't home."""
 
     def __init__(self, net: Netlist, seed: int, priors: Priors | None = None, drill: str = "fault") -> None:
         self.net, self.seed, self.drill = net, seed, drill
         draw = random.Random(seed)
         self.priors = priors or Priors(net)
-        self.parts = [test.probe for test in make_plan(net, Meter()).of("millivolt") if test.probe is not None] if drill == "lug" else []  # fmt: skip
+        self.parts = (
+            [test.probe for test in make_plan(net, Meter()).of("millivolt") if test.probe is not None]
+            if drill == "lug"
+            else []
+        )
         """Where millivolts can be read, of the drill that needs them."""
         for _ in range(50):
             kind = draw.choice(GIVEN[drill])
@@ -128,11 +134,14 @@ class FaultDrill:
         told = f"It was: {words_of(self.net, self.fault)}."
         used = len(self.taken)
         if asked and named == set(self.fault.where) and not right:
-            told += " The wire is right: ohms at its ends can’t say which joint, and whether nut or crimp; millivolts across each do."
+            told += (
+                " The wire is right: ohms at its ends can’t say which joint, and whether nut or crimp; millivolts "
+                "across each do."
+            )
         elif used > self.least:
             told += f" {used} readings; the judge took {self.least}."
         elif right:
-            told += f" {used} read{': none was needed' if not used else ': without one nobody can tell' if used == 1 else f', no more than the judge’s {self.least}'}."
+            told += READ_TOLD.get(used, f" {used} read, no more than the judge’s {self.least}.")
         return Score(right, used, self.least, told)
 
 
@@ -151,7 +160,8 @@ class PoweredDrill:
             break
         else:
             raise InputError(
-                "This harness has no load that is found plugged in: none is fed, or its source is for a qualified person."
+                "This harness has no load that is found plugged in: none is fed, or its source is for a qualified "
+                "person."
             )
         dead = [n for n, one in enumerate(self.search.suspects) if one.kind not in ("sound", "source")]
         self.truth = self.search.suspects[number := self.draw.choice(dead)]
@@ -161,22 +171,37 @@ class PoweredDrill:
         """(volts read, volts of a sound harness) between two places on the way."""
         for place in (a, b):
             if place not in self.search.pins:
-                raise InputError(f"{':'.join(place)} isn’t on the way of {self.search.load.name}; there are: {', '.join(':'.join(one) for one in self.search.pins)}.")  # fmt: skip
+                raise InputError(
+                    f"{':'.join(place)} isn’t on the way of {self.search.load.name}; there are: "
+                    f"{', '.join(':'.join(one) for one in self.search.pins)}."
+                )
         read = float(self._volts[self.search.pins[a]] - self._volts[self.search.pins[b]]) + self.draw.gauss(0, 0.02)
         self.search.read(a, b, read)
         return read, self.search.expected(a, b)
 
     def shown(self) -> list[tuple[Point, Point, float, float]]:
-        """(place, place, volts read, volts of a sound harness) down the way from the source to the load and back, over each piece of it."""
+        """(place, place, volts read, volts of a sound harness) down the way from the source to the load and back, over
+        each piece of it."""
         pins = list(self.search.pins)
-        read = [float(self._volts[self.search.pins[a]] - self._volts[self.search.pins[b]]) for a, b in itertools.pairwise(pins)]  # fmt: skip
-        return [(a, b, volts, self.search.expected(a, b)) for (a, b), volts in zip(itertools.pairwise(pins), read, strict=True)]  # fmt: skip
+        read = [
+            float(self._volts[self.search.pins[a]] - self._volts[self.search.pins[b]])
+            for a, b in itertools.pairwise(pins)
+        ]
+        return [
+            (a, b, volts, self.search.expected(a, b))
+            for (a, b), volts in zip(itertools.pairwise(pins), read, strict=True)
+        ]
 
     def name(self, kind: str, where: str) -> Score:
         """The learner's answer."""
         right = (kind, where) == (self.truth.kind, self.truth.where)
         used = len(self.search.readings)
-        return Score(right, used, used, f"It was: {self.truth.words}. {self.truth.mend[:1].upper()}{self.truth.mend[1:]}. {used} readings.")  # fmt: skip
+        return Score(
+            right,
+            used,
+            used,
+            f"It was: {self.truth.words}. {self.truth.mend[:1].upper()}{self.truth.mend[1:]}. {used} readings.",
+        )
 
 
 @dataclass
@@ -279,5 +304,8 @@ class ThreadDrill:
             False,
             len(wrong),
             0,
-            f"“{known[first[0]].text}” comes before “{first[1].text}”: {known[first[0]].told or 'later it can’t be done any more'}",
+            (
+                f"“{known[first[0]].text}” comes before “{first[1].text}”: "
+                f"{known[first[0]].told or 'later it can’t be done any more'}"
+            ),
         )

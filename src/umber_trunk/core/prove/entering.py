@@ -1,4 +1,5 @@
-"""A plan to tell cores apart, gone through step by step: what was found is entered as text, contradictions are refused, names come out."""
+"""A plan to tell cores apart, gone through step by step: what was found is entered as text, contradictions are refused,
+names come out."""
 
 from __future__ import annotations
 
@@ -26,8 +27,8 @@ from umber_trunk.core.units import counted
 
 @dataclass(frozen=True)
 class CoresSeen:
-    """How far it is known which core is which, to be drawn: `near` and `far` cores that are joined now, `may`: near core → the far ones it may
-    still be, `names`: near core → the far one it is."""
+    """How far it is known which core is which, to be drawn: `near` and `far` cores that are joined now, `may`: near
+    core → the far ones it may still be, `names`: near core → the far one it is."""
 
     cores: int
     near: tuple[Pair, ...] = ()
@@ -37,8 +38,8 @@ class CoresSeen:
 
 
 class Entering:
-    """`question` is what is wanted now, None at the end, when `names` gives near core → far core. It keeps to the plan it was given: its return, its
-    check, its resistors."""
+    """`question` is what is wanted now, None at the end, when `names` gives near core → far core. It keeps to the plan
+    it was given: its return, its check, its resistors."""
 
     def __init__(self, plan: Scheme) -> None:
         self.plan = plan
@@ -106,10 +107,16 @@ class Entering:
 
     def _call_question(self) -> str:
         if not self.plan.common and len(self._pairs) < 2:
-            return f"The partner joins core 1 to core {len(self._pairs) + 2}, all others are open. Which two cores lead to one another here? A pair such as 1-4:"
+            return (
+                f"The partner joins core 1 to core {len(self._pairs) + 2}, all others are open. Which two cores "
+                "lead to one another here? A pair such as 1-4:"
+            )
         call = len(self._led)
         made = ", ".join(map(str, called(self._named, call)))
-        return f"Call {call + 1}: the partner makes {made} to the return{f', near core {self._return}' if self._return else ''}. Which cores lead here?"
+        return (
+            f"Call {call + 1}: the partner makes {made} to the "
+            f"return{f', near core {self._return}' if self._return else ''}. Which cores lead here?"
+        )
 
     def enter(self, text: str) -> str:
         """What was found. ContradictionError for what can't be true or read; it is asked again then."""
@@ -126,7 +133,11 @@ class Entering:
             self._stage = 1
             self._joined = tuple(joins)
             chain = self._alone.chain
-            return f"Join {', '.join(f'{one} to {two}' for one, two in joins)}; leave {', '.join(str(c) for c in chain if c not in {x for p in joins for x in p}) or 'none'} free. Walk back, open the first joins."
+            return (
+                f"Join {', '.join(f'{one} to {two}' for one, two in joins)}; leave "
+                f"{', '.join(str(c) for c in chain if c not in {x for p in joins for x in p}) or 'none'} free. "
+                "Walk back, open the first joins."
+            )
         self.names = self._alone.near(pairs)
         return ""
 
@@ -150,7 +161,8 @@ class Entering:
         led = {counted(word, self.plan.cores) for word in words}
         if None in led or not led <= set(near):
             raise ContradictionError(
-                f"Enter the numbers of the cores that lead: {', '.join(map(str, near[:12]))}{' …' if len(near) > 12 else ''}."
+                "Enter the numbers of the cores that lead: "
+                f"{', '.join(map(str, near[:12]))}{' …' if len(near) > 12 else ''}."
             )
         expect = len(called(self._named, len(self._led)))
         if len(led) != expect:
@@ -196,7 +208,11 @@ class Entering:
         from_core = 0 if self.plan.common else self._base or 1
         left = [core for core in range(1, self.plan.cores + 1) if core not in rows and core != from_core]
         if left or from_core in rows:
-            raise ContradictionError(f"Core {from_core} is the one that is read from." if from_core in rows else f"{len(rows)} cores are read; read {', '.join(map(str, left[:12]))} too.")  # fmt: skip
+            raise ContradictionError(
+                f"Core {from_core} is the one that is read from."
+                if from_core in rows
+                else f"{len(rows)} cores are read; read {', '.join(map(str, left[:12]))} too."
+            )
         return rows
 
 

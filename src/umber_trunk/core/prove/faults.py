@@ -1,4 +1,5 @@
-"""What can be wrong with a harness, as words that can be said, read and put into a simulated unit: `open:W08`, `high:W08@bow:0.4` …"""
+"""What can be wrong with a harness, as words that can be said, read and put into a simulated unit: `open:W08`,
+`high:W08@bow:0.4` …"""
 
 from __future__ import annotations
 
@@ -23,9 +24,10 @@ LEADS = "leads"
 
 @dataclass(frozen=True)
 class Fault:
-    """One fault. `where` are its wires, or the cable of a screen; `end` where it sits, "" where that isn't said; `ohm` what it adds or
-    joins by; `size`, `metal`, `metres`, `share` as its word says; `along` how far along its first wire, as a share, None for anywhere; `ohm_low` and
-    `ohm_high` hold nine of ten of what `ohm` may be by the readings, 0 where nothing was read of it."""
+    """One fault. `where` are its wires, or the cable of a screen; `end` where it sits, "" where that isn't said; `ohm`
+    what it adds or joins by; `size`, `metal`, `metres`, `share` as its word says; `along` how far along its first wire,
+    as a share, None for anywhere; `ohm_low` and `ohm_high` hold nine of ten of what `ohm` may be by the readings, 0
+    where nothing was read of it."""
 
     what: str
     where: tuple[str, ...]
@@ -41,7 +43,8 @@ class Fault:
 
     @property
     def key(self) -> tuple[str, tuple[str, ...], str]:
-        """What it is told from others by: its kind, its wires, its end, and whether wires that touch do so through a resistance; not its figures."""
+        """What it is told from others by: its kind, its wires, its end, and whether wires that touch do so through a
+        resistance; not its figures."""
         through = "Ω" if self.what == "short" and self.ohm else ""
         return self.what, tuple(sorted(self.where)), self.end or through
 
@@ -65,11 +68,16 @@ def parse_fault(net: Netlist, text: str) -> Fault:
     kind = KINDS[what]
     if kind.of == "screen":
         if rest not in net.screens:
-            raise InputError(f"{quoted(rest)} is no cable with a screen that lands anywhere; there are: {', '.join(net.screens) or 'none'}.")  # fmt: skip
+            raise InputError(
+                f"{quoted(rest)} is no cable with a screen that lands anywhere; there are: "
+                f"{', '.join(net.screens) or 'none'}."
+            )
         return Fault(what, (rest,))
     if kind.of == "cable":
         if len(net.cores.get(rest, ())) < 2:
-            raise InputError(f"{quoted(rest)} is no cable of several cores; there are: {', '.join(net.cores) or 'none'}.")  # fmt: skip
+            raise InputError(
+                f"{quoted(rest)} is no cable of several cores; there are: {', '.join(net.cores) or 'none'}."
+            )
         return Fault(what, (rest,))
     head, *values = rest.split(":")
     if kind.of == "end":
@@ -109,7 +117,11 @@ def _of_ends(net: Netlist, what: str, names: list[str], values: list[str]) -> Fa
     if len(ends) != kind.wires or len(values) != kind.values or len(set(ends)) != len(ends):
         raise InputError(f"{quoted(':'.join([what, *names, *values]))} isn’t {kind.writing}.")
     if what == "crossed" and not net.alike_plugs(*ends):
-        raise InputError(f"{' and '.join(net.index.ends[end].name for end in ends)} aren’t alike: one doesn’t go into the place of the other.")  # fmt: skip
+        raise InputError(
+            f"{' and '.join(net.index.ends[end].name for end in ends)} aren’t alike: one doesn’t go into the "
+            "place of "
+            "the other."
+        )
     for end in ends:
         if len({net.net_at(point) for point in net.points if point[0] == end}) < 2:
             raise InputError(f"At {net.index.ends[end].name} there aren’t two nets that a probe can reach.")
@@ -121,8 +133,8 @@ def _ends_of(wire: Wire) -> tuple[str, str]:
 
 
 def faulty_ohm(net: Netlist, fault: Fault) -> float:
-    """What a wire with an in-line fault measures from cavity to cavity, infinite where it is open. InputError for a size or metal
-    its make doesn't come in."""
+    """What a wire with an in-line fault measures from cavity to cavity, infinite where it is open. InputError for a
+    size or metal its make doesn't come in."""
     return KINDS[fault.what].ohm(net, fault)
 
 
@@ -272,7 +284,10 @@ def _says_flicker(net: Netlist, fault: Fault) -> str:
 
 
 def _says_wet(net: Netlist, fault: Fault) -> str:
-    return f"{net.index.ends[fault.where[0]].name} is wet inside: its cavities lead to one another by {show_ohms(fault.ohm)}"
+    return (
+        f"{net.index.ends[fault.where[0]].name} is wet inside: its cavities lead to one another by "
+        f"{show_ohms(fault.ohm)}"
+    )
 
 
 def _says_loose(net: Netlist, fault: Fault) -> str:
@@ -310,7 +325,10 @@ def _says_swap(net: Netlist, fault: Fault) -> str:
 def _says_shield(net: Netlist, fault: Fault) -> str:
     screen = net.screens.get(fault.where[0])
     if screen is not None and screen.taped:
-        return f"the screen of {fault.where[0]} touches earth at {net.index.ends[screen.taped[0]].name}, where it should be cut back and taped"
+        return (
+            f"the screen of {fault.where[0]} touches earth at {net.index.ends[screen.taped[0]].name}, where it "
+            "should be cut back and taped"
+        )
     return f"the screen of {fault.where[0]} isn’t landed at both its ends"
 
 
@@ -342,10 +360,10 @@ def _no_tail(_: Fault) -> str:
 
 @dataclass(frozen=True)
 class Kind:
-    """One kind of fault, whole: how it is written, "" for one nobody can put in; the `act` that mends it; what it is `of`: a wire, an end, a cable,
-    a screen, the meter; of how many; whether it names
-    an end; how many values stand behind it, how they are read and written back; what its wire then measures, where it is `in_line`:
-    it changes one wire's resistance and nothing else; what one says of it. How it changes a harness is in `state.CHANGES`."""
+    """One kind of fault, whole: how it is written, "" for one nobody can put in; the `act` that mends it; what it is
+    `of`: a wire, an end, a cable, a screen, the meter; of how many; whether it names an end; how many values stand
+    behind it, how they are read and written back; what its wire then measures, where it is `in_line`: it changes one
+    wire's resistance and nothing else; what one says of it. How it changes a harness is in `state.CHANGES`."""
 
     writing: str
     says: Callable[[Netlist, Fault], str]
@@ -406,35 +424,113 @@ def _ohm_tail(fault: Fault) -> str:
 
 KINDS: dict[str, Kind] = {
     "open": Kind("open:WIRE", _says_open, _act_open, in_line=True, ohm=lambda _, __: math.inf),
-    "high": Kind("high:WIRE@END:OHM", _says_high, _act_contact, in_line=True, ended=True, values=1, read=_read_ohm, tail=_ohm_tail, ohm=_ohm_high),
-    "stud": Kind("stud:WIRE@END:OHM", _says_stud, _act_stud, in_line=True, ended=True, values=1, read=_read_stud, tail=_ohm_tail, ohm=_ohm_high),
-    "flicker": Kind("flicker:WIRE@END:SHARE", _says_flicker, _act_contact, ended=True, values=1, read=_read_share, tail=lambda f: f":{_plain(f.share)}"),
+    "high": Kind(
+        "high:WIRE@END:OHM",
+        _says_high,
+        _act_contact,
+        in_line=True,
+        ended=True,
+        values=1,
+        read=_read_ohm,
+        tail=_ohm_tail,
+        ohm=_ohm_high,
+    ),
+    "stud": Kind(
+        "stud:WIRE@END:OHM",
+        _says_stud,
+        _act_stud,
+        in_line=True,
+        ended=True,
+        values=1,
+        read=_read_stud,
+        tail=_ohm_tail,
+        ohm=_ohm_high,
+    ),
+    "flicker": Kind(
+        "flicker:WIRE@END:SHARE",
+        _says_flicker,
+        _act_contact,
+        ended=True,
+        values=1,
+        read=_read_share,
+        tail=lambda f: f":{_plain(f.share)}",
+    ),
     "swap": Kind("swap:WIRE,WIRE@END", _says_swap, _act_swap, wires=2, ended=True),
-    "short": Kind("short:WIRE,WIRE or short:WIRE,WIRE:OHM", _says_short, _act_short, wires=2, or_values=1, read=_read_ohm, tail=lambda f: _ohm_tail(f) if f.ohm else ""),
-    "leak": Kind("leak:WIRE:OHM or leak:WIRE,WIRE:OHM", _says_leak, _act_leak, values=1, or_wires=2, read=_read_ohm, tail=_ohm_tail),
+    "short": Kind(
+        "short:WIRE,WIRE or short:WIRE,WIRE:OHM",
+        _says_short,
+        _act_short,
+        wires=2,
+        or_values=1,
+        read=_read_ohm,
+        tail=lambda f: _ohm_tail(f) if f.ohm else "",
+    ),
+    "leak": Kind(
+        "leak:WIRE:OHM or leak:WIRE,WIRE:OHM",
+        _says_leak,
+        _act_leak,
+        values=1,
+        or_wires=2,
+        read=_read_ohm,
+        tail=_ohm_tail,
+    ),
     "size": Kind(
-        "size:WIRE:SIZE", lambda _, f: f"{f.where[0]} is {f.size.replace('mm2', 'mm²')}, not the size of the list", _act_lead, in_line=True, values=1, read=_read_size,
-        tail=lambda f: f":{f.size}", ohm=_ohm_size,
+        "size:WIRE:SIZE",
+        lambda _, f: f"{f.where[0]} is {f.size.replace('mm2', 'mm²')}, not the size of the list",
+        _act_lead,
+        in_line=True,
+        values=1,
+        read=_read_size,
+        tail=lambda f: f":{f.size}",
+        ohm=_ohm_size,
     ),
     "metal": Kind(
-        "metal:WIRE:METAL", lambda _, f: f"{f.where[0]} is {metals()[f.metal].name.lower()}, not what the list says", _act_lead, in_line=True, values=1, read=_read_metal,
-        tail=lambda f: f":{f.metal}", ohm=_ohm_metal,
+        "metal:WIRE:METAL",
+        lambda _, f: f"{f.where[0]} is {metals()[f.metal].name.lower()}, not what the list says",
+        _act_lead,
+        in_line=True,
+        values=1,
+        read=_read_metal,
+        tail=lambda f: f":{f.metal}",
+        ohm=_ohm_metal,
     ),
     "longer": Kind(
-        "longer:WIRE:M", lambda _, f: f"{f.where[0]} is {f.metres:.2f} m longer than planned", _act_lead, in_line=True, values=1, read=_read_metres,
-        tail=lambda f: f":{_plain(f.metres)}", ohm=_ohm_longer,
+        "longer:WIRE:M",
+        lambda _, f: f"{f.where[0]} is {f.metres:.2f} m longer than planned",
+        _act_lead,
+        in_line=True,
+        values=1,
+        read=_read_metres,
+        tail=lambda f: f":{_plain(f.metres)}",
+        ohm=_ohm_longer,
     ),
     "strands": Kind(
-        "strands:WIRE:SHARE:M", lambda _, f: f"{f.where[0]} has lost {100 * f.share:.0f} % of its strands along {f.metres:.2f} m", _act_lead, in_line=True, values=2,
-        read=_read_strands, tail=lambda f: f":{_plain(f.share)}:{_plain(f.metres)}", ohm=_ohm_strands,
+        "strands:WIRE:SHARE:M",
+        lambda _, f: f"{f.where[0]} has lost {100 * f.share:.0f} % of its strands along {f.metres:.2f} m",
+        _act_lead,
+        in_line=True,
+        values=2,
+        read=_read_strands,
+        tail=lambda f: f":{_plain(f.share)}:{_plain(f.metres)}",
+        ohm=_ohm_strands,
     ),
-    "shield": Kind("shield:CABLE", _says_shield, lambda _, f: f"land the screen of {f.where[0]} by the list", of="screen", wires=0),
-    "wet": Kind("wet:END:OHM", _says_wet, _act_end("open, dry and seal"), of="end", values=1, read=_read_ohm, tail=_ohm_tail),
+    "shield": Kind(
+        "shield:CABLE", _says_shield, lambda _, f: f"land the screen of {f.where[0]} by the list", of="screen", wires=0
+    ),
+    "wet": Kind(
+        "wet:END:OHM", _says_wet, _act_end("open, dry and seal"), of="end", values=1, read=_read_ohm, tail=_ohm_tail
+    ),
     "loose": Kind("loose:END", _says_loose, _act_end("push home and lock"), of="end"),
     "cut": Kind("cut:CABLE", _says_cut, _act_lead, of="cable", wires=0),
     "crossed": Kind("crossed:END,END", _says_crossed, _act_crossed, of="end", wires=2),
-    LEADS: Kind("", lambda _, f: f"the meter’s own leads add {show_ohms(f.ohm)}: short them and null", lambda _, __: "short the leads and null them", of="meter", wires=0),
-}  # fmt: skip
+    LEADS: Kind(
+        "",
+        lambda _, f: f"the meter’s own leads add {show_ohms(f.ohm)}: short them and null",
+        lambda _, __: "short the leads and null them",
+        of="meter",
+        wires=0,
+    ),
+}
 """Every kind of fault: one is added here, and in `state.CHANGES`."""
 WORDS = {what: kind.writing for what, kind in KINDS.items() if kind.writing}
 """Fault → how it is written."""

@@ -39,7 +39,8 @@ def log_each(off: Floats, variance: Floats) -> Floats:
 
 
 def log_sound(off: Floats, spread: Floats, stray: Floats) -> float:
-    """Log density of readings together, those left out, one after another, that the others speak against more than being spoilt costs."""
+    """Log density of readings together, those left out, one after another, that the others speak against more than
+    being spoilt costs."""
     total = 0.0
     while len(off) > 1:
         together = log_normal(off, spread)

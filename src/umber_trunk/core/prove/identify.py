@@ -1,9 +1,10 @@
 """Which core is which, of many that look alike.
 
-Alone: two walks do for any number but two. Here, cores are joined in pairs, one left free, or two where the number is even; there, the pairs are
-found, joined on to a chain, and walked back to, where the chain gives each core's number from the one before it.
-With a partner, who joins the cores of a call's turn to the return: ⌈log₂ n⌉ calls, by the binary digits of the cores' numbers less one; one more, with
-all made, shows that none is broken. With a different resistor on each far end: one walk, and a diode does where there are two cores alone.
+Alone: two walks do for any number but two. Here, cores are joined in pairs, one left free, or two where the number is
+even; there, the pairs are found, joined on to a chain, and walked back to, where the chain gives each core's number
+from the one before it. With a partner, who joins the cores of a call's turn to the return: ⌈log₂ n⌉ calls, by the
+binary digits of the cores' numbers less one; one more, with all made, shows that none is broken. With a different
+resistor on each far end: one walk, and a diode does where there are two cores alone.
 """
 
 from __future__ import annotations
@@ -47,7 +48,10 @@ E24 = (
     9.1,
 )
 """IEC 60063: the values of 5 % resistors in a decade; those of 1 % are round(10^(k/96), 2)."""
-NOT_CHECKED = "No call showed that every core is whole: one that is broken together with two that touch could stand in each other’s places. One call more, with all made, tells (--check)."
+NOT_CHECKED = (
+    "No call showed that every core is whole: one that is broken together with two that touch could stand "
+    "in each other’s places. One call more, with all made, tells (--check)."
+)
 Pair = tuple[int, int]
 
 
@@ -67,8 +71,8 @@ class Todo:
 
 @dataclass(frozen=True)
 class Scheme:
-    """A whole plan. `walks` from end to end, `calls` to a partner, `readings` at most; `why` where it can't be done so. `common`: there is a conductor known at both ends; `check`:
-    a call shows that no core is broken."""
+    """A whole plan. `walks` from end to end, `calls` to a partner, `readings` at most; `why` where it can't be done so.
+    `common`: there is a conductor known at both ends; `check`: a call shows that no core is broken."""
 
     way: str
     cores: int
@@ -85,9 +89,9 @@ class Scheme:
 
 
 def scheme(cores: int, way: str, common: bool = True, check: bool = False, drawer: str = "E24") -> Scheme:
-    """How to find which of so many cores is which. `common`: there is a conductor known at both ends, such as a screen or an earth; `check`: a
-    partner makes all cores once, so that a broken one shows; `drawer`: the resistors there are for tags (see `drawer_of`). InputError for a number, way
-    or drawer there is none of."""
+    """How to find which of so many cores is which. `common`: there is a conductor known at both ends, such as a screen
+    or an earth; `check`: a partner makes all cores once, so that a broken one shows; `drawer`: the resistors there are
+    for tags (see `drawer_of`). InputError for a number, way or drawer there is none of."""
     if not 1 <= cores <= MOST:
         raise InputError(f"From 1 to {MOST} cores can be told apart, not {cores}.")
     if way not in WAYS:
@@ -103,13 +107,26 @@ def scheme(cores: int, way: str, common: bool = True, check: bool = False, drawe
 
 
 def near_pairs(cores: int) -> list[Pair]:
-    """The joins at the near end, by the numbers written there: pairs from the second core on, and the last left free where the number is even."""
+    """The joins at the near end, by the numbers written there: pairs from the second core on, and the last left free
+    where the number is even."""
     return [(k, k + 1) for k in range(2, cores + cores % 2, 2)]
 
 
 def _alone(cores: int) -> Scheme:
     if cores == 2:
-        return Scheme("alone", 2, 0, 0, 0, (), "Two alike can’t be told apart by one person joining them: each joins only the other. Use a resistor or a diode on one (tags), a partner, or a conductor that is known.")  # fmt: skip
+        return Scheme(
+            "alone",
+            2,
+            0,
+            0,
+            0,
+            (),
+            (
+                "Two alike can’t be told apart by one person joining them: each joins only the other. Use a resistor "
+                "or a "
+                "diode on one (tags), a partner, or a conductor that is known."
+            ),
+        )
     if cores == 1:
         return Scheme("alone", 1, 0, 0, 0, ())
     pairs = near_pairs(cores)
@@ -120,7 +137,11 @@ def _alone(cores: int) -> Scheme:
         Todo("far", "Walk over. Find which cores lead to one another; the others are free.", reads=True),
         Todo(
             "far",
-            "Number them: a free one a, the pairs b c, d e, … ; join a to b, c to d, e to f and so on; what is left stays free.",
+            (
+                "Number them: a free one a, the pairs b c, d e, … ; join a to b, c to d, e to f and so on; what is "
+                "left "
+                "stays free."
+            ),
         ),
         Todo("near", "Walk back. Open the joins you made first.", ()),
         Todo("near", "Find what leads to what: the chain gives each number from the one before.", reads=True),
@@ -130,15 +151,16 @@ def _alone(cores: int) -> Scheme:
 
 @dataclass
 class Alone:
-    """The plan alone, entered as it goes. Far cores are named 1…n as they lie there. `tag_far` and then `names` give the answer."""
+    """The plan alone, entered as it goes. Far cores are named 1…n as they lie there. `tag_far` and then `names` give
+    the answer."""
 
     cores: int
     chain: list[int] = field(default_factory=list)
     """Far cores in the order of the chain: a, b, c, …; then the free one of an even number."""
 
     def far(self, joined: Iterable[Pair]) -> list[Pair]:
-        """What was found to lead to what at the far end, at the first visit; gives the joins to make there. ContradictionError for what the joins
-        at the near end can't have made."""
+        """What was found to lead to what at the far end, at the first visit; gives the joins to make there.
+        ContradictionError for what the joins at the near end can't have made."""
         found = [(min(pair), max(pair)) for pair in joined]
         _within(found, self.cores)
         flat = [core for pair in found for core in pair]
@@ -167,7 +189,8 @@ class Alone:
         for one, two in found:
             if one in mate or two in mate:
                 raise ContradictionError(
-                    f"That can’t be: core {one if one in mate else two} leads to two others. Were the first joins opened?"
+                    f"That can’t be: core {one if one in mate else two} leads to two others. Were the first joins "
+                    "opened?"
                 )
             mate[one], mate[two] = two, one
         partner = {one: two for pair in near_pairs(self.cores) for one, two in (pair, pair[::-1])}
@@ -176,7 +199,8 @@ class Alone:
         expect = (self.cores - (self.cores % 2 == 0)) // 2
         if len(starts) != 1 or len(found) != expect:
             raise ContradictionError(
-                f"That can’t be: {len(found)} pairs lead to one another here, {expect} were joined at the far end. Look again before anything is labelled."
+                f"That can’t be: {len(found)} pairs lead to one another here, {expect} were joined at the far end. "
+                "Look again before anything is labelled."
             )
         order = [starts[0]]
         while order[-1] in mate:
@@ -205,7 +229,19 @@ def _partner(cores: int, common: bool, check: bool) -> Scheme:
     before: tuple[Todo, ...] = ()
     if not common:
         if cores < 3:
-            return Scheme("partner", cores, 0, 0, 0, (), "Without a conductor known at both ends two cores give no return; use the ground, a screen, or a resistor.", common=False)  # fmt: skip
+            return Scheme(
+                "partner",
+                cores,
+                0,
+                0,
+                0,
+                (),
+                (
+                    "Without a conductor known at both ends two cores give no return; use the ground, a screen, or a "
+                    "resistor."
+                ),
+                common=False,
+            )
         named = named[1:]
         before = (
             Todo("far", "The partner joins core 1 to core 2, and breaks all others."), Todo("near", "Find the two cores that lead to one another.", reads=True),
@@ -214,12 +250,22 @@ def _partner(cores: int, common: bool, check: bool) -> Scheme:
     calls = calls_for(len(named)) + check
     count = calls * len(named) + (cores * (cores - 1) if before else 0)
     told = "" if check or cores == 1 else NOT_CHECKED
-    return Scheme("partner", cores, 0, calls + 2 * bool(before), count, (*before, *_calls(named, check)), common=common, check=check, told=told)  # fmt: skip
+    return Scheme(
+        "partner",
+        cores,
+        0,
+        calls + 2 * bool(before),
+        count,
+        (*before, *_calls(named, check)),
+        common=common,
+        check=check,
+        told=told,
+    )
 
 
 def called(named: Sequence[int], call: int) -> list[int]:
-    """The far cores the partner makes to the return at a call, from 0: those whose place in the row, from 0, has that binary digit; at the call after
-    the last digit all."""
+    """The far cores the partner makes to the return at a call, from 0: those whose place in the row, from 0, has that
+    binary digit; at the call after the last digit all."""
     if call >= calls_for(len(named)):
         return list(named)
     return [core for n, core in enumerate(named) if n >> call & 1]
@@ -231,14 +277,20 @@ def _calls(named: Sequence[int], check: bool) -> tuple[Todo, ...]:
     for call in range(digits + check):
         made = called(named, call)
         what = "each must lead: one that doesn’t is broken." if call == digits else f"digit {call + 1} of its number."
-        rows.append(Todo("far", f"Call {call + 1}: the partner makes {_list(made)} to the return, breaks all others.", (tuple(made),)))  # fmt: skip
+        rows.append(
+            Todo(
+                "far",
+                f"Call {call + 1}: the partner makes {_list(made)} to the return, breaks all others.",
+                (tuple(made),),
+            )
+        )
         rows.append(Todo("near", f"Note for each core whether it leads: {what}", reads=True))
     return tuple(rows)
 
 
 def from_calls(near: Sequence[int], named: Sequence[int], led: Sequence[Set[int]]) -> dict[int, int]:
-    """Near core → far core, from which of the `near` cores led at each call. ContradictionError where two have the same pattern, one's is nobody's, or one
-    didn't lead when all were made."""
+    """Near core → far core, from which of the `near` cores led at each call. ContradictionError where two have the same
+    pattern, one's is nobody's, or one didn't lead when all were made."""
     found: dict[int, int] = {}
     digits = calls_for(len(named))
     for core in near:
@@ -250,7 +302,9 @@ def from_calls(near: Sequence[int], named: Sequence[int], led: Sequence[Set[int]
         if named[number] in found.values():
             other = next(one for one, far in found.items() if far == named[number])
             raise ContradictionError(
-                f"Cores {other} and {core} both come to {named[number]}: they touch, one is broken, or a reading is wrong."
+                f"Cores {other} and {core} both come to {named[number]}: they touch, one is broken, or a reading "
+                "is "
+                "wrong."
             )
         found[core] = named[number]
     return found
@@ -260,7 +314,8 @@ def from_calls(near: Sequence[int], named: Sequence[int], led: Sequence[Set[int]
 
 
 def drawer_of(words: str) -> tuple[float, ...]:
-    """The resistors there are, in ohms and rising: "E24", "E96", or values such as "100 220 1k". InputError for what is none."""
+    """The resistors there are, in ohms and rising: "E24", "E96", or values such as "100 220 1k". InputError for what is
+    none."""
     plain = words.strip().upper()
     if plain in ("E24", "E96"):
         decade = E24 if plain == "E24" else tuple(round(10 ** (k / 96), 2) for k in range(96))
@@ -283,8 +338,9 @@ def _span(*ohms: float) -> tuple[float, float]:
 
 
 def tag_ohms(cores: int, drawer: Sequence[float], common: bool = True) -> list[float]:
-    """Resistors for so many cores out of a drawer, or as many as it has that never read alike: the smallest first, each next one the first whose
-    reading can't be that of one before. Without a return, readings go through two of them: through the smallest or, from the core that has it, the next."""
+    """Resistors for so many cores out of a drawer, or as many as it has that never read alike: the smallest first, each
+    next one the first whose reading can't be that of one before. Without a return, readings go through two of them:
+    through the smallest or, from the core that has it, the next."""
     chosen: list[float] = []
     for ohm in drawer:
         if len(chosen) == cores:
@@ -314,7 +370,20 @@ def _tags(cores: int, common: bool, drawer: Sequence[float]) -> Scheme:
         return Scheme("tags", 2, 1, 0, 2, steps, common=False)
     ohms = tuple(tag_ohms(cores, drawer, common))
     if len(ohms) < cores:
-        return Scheme("tags", cores, 0, 0, 0, (), f"These resistors tell at most {len(ohms)} cores apart, read to {100 * TAG_SHARE:.0f} % with up to {TAG_LEAD_OHM:g} Ω of cable: take more values (E96), another way, or the cores in two goes.", ohms, common)  # fmt: skip
+        return Scheme(
+            "tags",
+            cores,
+            0,
+            0,
+            0,
+            (),
+            (
+                f"These resistors tell at most {len(ohms)} cores apart, read to {100 * TAG_SHARE:.0f} % with up to "
+                f"{TAG_LEAD_OHM:g} Ω of cable: take more values (E96), another way, or the cores in two goes."
+            ),
+            ohms,
+            common,
+        )
     where = "the return" if common else "one joint of all of them"
     steps = (
         Todo("far", f"On each core its resistor ({ohms[0]:g} Ω on 1 up to {ohms[-1]:g} Ω on {cores}), all other ends to {where}."),
@@ -324,17 +393,23 @@ def _tags(cores: int, common: bool, drawer: Sequence[float]) -> Scheme:
 
 
 def from_tags(ohms: Sequence[float], read_ohm: Mapping[int, float], before: tuple[float, ...] = ()) -> dict[int, int]:
-    """Near core → far core (whose resistor is `ohms`, from 1), from each core's reading, through the resistors `before` it. ContradictionError for a
-    reading that is no resistor's, or twice the same."""
+    """Near core → far core (whose resistor is `ohms`, from 1), from each core's reading, through the resistors `before`
+    it. ContradictionError for a reading that is no resistor's, or twice the same."""
     found: dict[int, int] = {}
     for core, ohm in sorted(read_ohm.items()):
         spans = [_span(*before, one) for one in ohms]
         far = next((n + 1 for n, (low, high) in enumerate(spans) if low <= ohm <= high), None)
         if far is None:
-            raise ContradictionError(f"Core {core} reads {ohm:g} Ω, which is none of the resistors: is it broken, does it touch another, is its clip off?")  # fmt: skip
+            raise ContradictionError(
+                f"Core {core} reads {ohm:g} Ω, which is none of the resistors: is it broken, does it touch "
+                "another, "
+                "is its clip off?"
+            )
         if far in found.values():
             other = next(near for near, one in found.items() if one == far)
-            raise ContradictionError(f"Cores {other} and {core} both read as {ohms[far - 1]:g} Ω: they touch, or one was read twice.")  # fmt: skip
+            raise ContradictionError(
+                f"Cores {other} and {core} both read as {ohms[far - 1]:g} Ω: they touch, or one was read twice."
+            )
         found[core] = far
     return found
 
@@ -345,8 +420,8 @@ def base_of(first: Mapping[int, float]) -> int:
 
 
 def from_joint(ohms: Sequence[float], base: int, second: Mapping[int, float]) -> dict[int, int]:
-    """Near core → far core without a return, from the readings of `base` to all others: it has the smallest resistor or, where core 1 has that, the
-    next, which the second lowest reading tells. ContradictionError for what can't be."""
+    """Near core → far core without a return, from the readings of `base` to all others: it has the smallest resistor
+    or, where core 1 has that, the next, which the second lowest reading tells. ContradictionError for what can't be."""
     rows = sorted(second.values())
     low, high = _span(ohms[1], ohms[2])
     own = 1 if len(rows) > 1 and low <= rows[1] <= high else 0

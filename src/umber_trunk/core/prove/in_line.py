@@ -26,8 +26,8 @@ BROADEN = 0.03
 
 @dataclass(frozen=True)
 class _Along:
-    """What is needed to look along one wire's resistance: the readings its island has, how much of each one's volts lies across it per
-    ampere, and the resistance across it."""
+    """What is needed to look along one wire's resistance: the readings its island has, how much of each one's volts
+    lies across it per ampere, and the resistance across it."""
 
     belief: Belief
     mine: list[int]
@@ -53,16 +53,27 @@ class InLine(Evidence):
     """The search along single wires."""
 
     def _in_line(self, belief: Belief, wire: str, log_depth: float) -> list[Belief]:
-        """All faults that change a wire's resistance: the likelihood along that one figure, then each kind's share of it."""
+        """All faults that change a wire's resistance: the likelihood along that one figure, then each kind's share of
+        it."""
         state, row = belief.state, self.net.edge_of[wire]
         edge = state.edges[row]
         island = state.island[edge.a]
         rows, inverse = state.solved(island)
         u, v = rows[edge.a], rows[edge.b]
         across = float(inverse[u, u] + inverse[v, v] - 2 * inverse[u, v])
-        mine = [at for at in range(len(self.readings)) if self.readings[at].probe.single and self.readings[at].probe.kind != "insulation" and not self.readings[at].probe.lift and not self.readings[at].probe.part
-                and not belief.seen[at].vague and not belief.seen[at].breaks
-                and state.island[state.node(self.readings[at].probe.a[0])] == island == state.island[state.node(self.readings[at].probe.b[0])]]  # fmt: skip
+        mine = [
+            at
+            for at in range(len(self.readings))
+            if self.readings[at].probe.single
+            and self.readings[at].probe.kind != "insulation"
+            and not self.readings[at].probe.lift
+            and not self.readings[at].probe.part
+            and not belief.seen[at].vague
+            and not belief.seen[at].breaks
+            and state.island[state.node(self.readings[at].probe.a[0])]
+            == island
+            == state.island[state.node(self.readings[at].probe.b[0])]
+        ]
         if not mine:
             return []
         carries = np.array(
@@ -142,7 +153,8 @@ class InLine(Evidence):
         )
 
     def _named(self, wire: str, kind: str) -> list[tuple[str, str, float]]:
-        """(kind, end, log of its share) of what a kind can be at a wire: a high joint at either end alike, under a nut or screw that or the crimp."""
+        """(kind, end, log of its share) of what a kind can be at a wire: a high joint at either end alike, under a nut
+        or screw that or the crimp."""
         if kind != "high":
             return [(kind, "", 0.0)]
         one = self.net.index.wires[wire]
@@ -221,8 +233,8 @@ class InLine(Evidence):
         extras: Floats,
         broaden: float,
     ) -> Floats:
-        """Log likelihood of the sizes of readings for each figure of the grid: the covariance of the state, widened by the grid's
-        own steps."""
+        """Log likelihood of the sizes of readings for each figure of the grid: the covariance of the state, widened by
+        the grid's own steps."""
         log = np.zeros(len(extras))
         mine, seen = known.mine, known.belief.seen
         _, spread = self._spread(known.belief.state, mine, seen)

@@ -1,8 +1,9 @@
 """A cable nobody knows: its map from the fewest readings, splits, shorts and the parts across its nets among them.
 
-Each place of the one end is looked for among those of the other still unclaimed, by halving: who leads to half of them leads to one of that half. Then
-one reading a digit of the nets' numbers, both ways round, shows whether anything else leads; where it does, halving finds between which two. What
-leads by less than `METAL_OHM` is metal, more is a part: one way a diode, both ways a lamp, a coil or a resistor.
+Each place of the one end is looked for among those of the other still unclaimed, by halving: who leads to half of them
+leads to one of that half. Then one reading a digit of the nets' numbers, both ways round, shows whether anything else
+leads; where it does, halving finds between which two. What leads by less than `METAL_OHM` is metal, more is a part: one
+way a diode, both ways a lamp, a coil or a resistor.
 
     A1 ───── B3        net 1, its number 0 0          digit 1: nets 1, 3 against 2, 4
     A2 ──┬── B1        net 2, its number 0 1          digit 2: nets 1, 2 against 3, 4
@@ -24,12 +25,14 @@ METAL_OHM, SURE_OHM = 3.0, 0.5
 """What leads by less is metal; between the two it is read alone, since many parts side by side read like it."""
 PART_OHM = 1e6
 ALIKE, THROUGH = 0.2, 0.1
-"""Both ways round within such a share a part is no diode; a reading within such a share of other parts in a row is theirs."""
+"""Both ways round within such a share a part is no diode; a reading within such a share of other parts in a row is
+theirs."""
 
 
 @dataclass(frozen=True)
 class Part:
-    """What leads between two nets (by number) otherwise than metal: ohms from the first to the second and back, and what it may be."""
+    """What leads between two nets (by number) otherwise than metal: ohms from the first to the second and back, and
+    what it may be."""
 
     a: int
     b: int
@@ -55,8 +58,9 @@ class Part:
 
 @dataclass
 class Map:
-    """What was learned. `nets` are places joined by metal, `parts` what leads between nets otherwise, `diodes` (plus side, minus side) those of them
-    that lead one way only; `readings`, and the fewest that could find this map among all of its shape, on average."""
+    """What was learned. `nets` are places joined by metal, `parts` what leads between nets otherwise, `diodes` (plus
+    side, minus side) those of them that lead one way only; `readings`, and the fewest that could find this map among
+    all of its shape, on average."""
 
     nets: list[tuple[Place, ...]] = field(default_factory=list)
     parts: list[Part] = field(default_factory=list)
@@ -189,14 +193,16 @@ def _root(root: list[int], n: int) -> int:
 
 
 def _in_a_row(ways: dict[tuple[int, int], float], pair: tuple[int, int]) -> bool:
-    """Whether what leads from one net to another does so through others in between: it is as much as theirs together."""
+    """Whether what leads from one net to another does so through others in between: it is as much as theirs
+    together."""
     a, b = pair
     between = (ways[a, m] + ways[m, b] for m in {x for way in ways for x in way} if (a, m) in ways and (m, b) in ways)
     return any(abs(row - ways[pair]) < THROUGH * ways[pair] for row in between)
 
 
 def _fewest(here: int, there: int, nets: Sequence[tuple[Place, ...]], parts: Sequence[Part]) -> int:
-    """⌈log₂⌉ of how many cables of this shape there are: places put to it in every way, less those that come to the same."""
+    """⌈log₂⌉ of how many cables of this shape there are: places put to it in every way, less those that come to the
+    same."""
     touched: list[list[tuple[int, bool]]] = [[] for _ in nets]
     for number, part in enumerate(parts):
         touched[part.a].append((number, True))

@@ -1,5 +1,5 @@
-"""The list a proof is held to as plain data, frozen when the proof is begun: every test with its band, so that no later program, sheet or house rule
-moves it."""
+"""The list a proof is held to as plain data, frozen when the proof is begun: every test with its band, so that no later
+program, sheet or house rule moves it."""
 
 from __future__ import annotations
 

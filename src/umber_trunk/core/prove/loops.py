@@ -1,4 +1,5 @@
-"""4–20 mA loops: whether the instrument still has its volts at 22 mA, hot, through barrier, both legs and receiver; and its volts as stairs.
+"""4–20 mA loops: whether the instrument still has its volts at 22 mA, hot, through barrier, both legs and receiver; and
+its volts as stairs.
 
 supply ──┐barrier                 each tread is what is left against the supply's minus; the tallest step is the
          └──┐out                  instrument's own, and gets lower as the loop carries more
@@ -34,7 +35,8 @@ TREADS = ("supply", "barrier", "out", "instrument", "back", "receiver")
 
 @dataclass(frozen=True)
 class Stairs:
-    """One loop's volts against the supply's minus after each of `TREADS`, at a current [mA], hot or at −20 °C; `left_v` is the instrument's step."""
+    """One loop's volts against the supply's minus after each of `TREADS`, at a current [mA], hot or at −20 °C; `left_v`
+    is the instrument's step."""
 
     loop: str
     name: str
@@ -56,7 +58,8 @@ class Stairs:
 
 @dataclass(frozen=True)
 class Budget:
-    """Where a loop's volts go at 22 mA; `left_v` is what stays at the instrument, `run_ohm` both legs of the harness, hot."""
+    """Where a loop's volts go at 22 mA; `left_v` is what stays at the instrument, `run_ohm` both legs of the harness,
+    hot."""
 
     loop: str
     name: str
@@ -79,7 +82,8 @@ class Budget:
     def told(self) -> str:
         """The sum, with its figures."""
         return (
-            f"{self.supply_v:.2f} V (5 % low) − 22 mA · (barrier {self.barrier_v / MOST_A:.0f} Ω + run {self.run_ohm:.1f} Ω + receiver {self.receiver_v / MOST_A:.0f} Ω) = "
+            f"{self.supply_v:.2f} V (5 % low) − 22 mA · (barrier {self.barrier_v / MOST_A:.0f} Ω + run "
+            f"{self.run_ohm:.1f} Ω + receiver {self.receiver_v / MOST_A:.0f} Ω) = "
             f"{self.left_v:.2f} V, needs {self.need_v:g} V"
         )
 
@@ -119,7 +123,8 @@ def budgets(design: Design, results: Results) -> list[Budget]:
 
 
 def stairs(design: Design, results: Results) -> list[Stairs]:
-    """Every fed loop's volts at 4, 12, 20 and 22 mA, hot (as the case solved hottest) and at −20 °C; a supply 5 % low."""
+    """Every fed loop's volts at 4, 12, 20 and 22 mA, hot (as the case solved hottest) and at −20 °C; a supply 5 %
+    low."""
     found = []
     loops = {loop.id: loop for loop in design.loops}
     solution = results.figures.solution
@@ -157,9 +162,13 @@ def _legs(results: Results, ways: Ways, load: str) -> tuple[float, float]:
 
 
 def loop_sheet(results: Results) -> Printed:
-    """Each loop's own sheet: its stairs, its cores with their tags, what is bad, what is spare, and places to mark in red what is in and tested."""
+    """Each loop's own sheet: its stairs, its cores with their tags, what is bad, what is spare, and places to mark in
+    red what is in and tested."""
     design = results.design
-    cautions = ("Loop work: the control room knows, and the loop is out of automatic, before a core is lifted. In hazardous areas by its own rules and a licensed person.",)  # fmt: skip
+    cautions = (
+        "Loop work: the control room knows, and the loop is out of automatic, before a core is lifted. In hazardous "
+        "areas by its own rules and a licensed person.",
+    )
     tables = [PaperTable(("Cautions",), (1.0,), (), tuple((one,) for one in cautions))]
     index = index_of(design)
     loads = {load.id: load for load in design.loads}
@@ -168,10 +177,20 @@ def loop_sheet(results: Results) -> Printed:
         rows = [one for one in steps if one.loop == loop.id]
         tables.append(
             PaperTable(
-                (f"{loop.name}: volts against the supply’s minus", *TREADS, "left", "needs"), (0.28, *([0.09] * 6), 0.09, 0.09), tuple(range(1, 9)),
-                tuple((f"{one.ma:g} mA, {'hot' if one.hot else '−20 °C'}", *(f"{v:.2f}" for v in one.volts), f"{one.left_v:.2f}{'' if one.ok else ' ✕'}", f"{one.need_v:g}") for one in rows),
+                (f"{loop.name}: volts against the supply’s minus", *TREADS, "left", "needs"),
+                (0.28, *([0.09] * 6), 0.09, 0.09),
+                tuple(range(1, 9)),
+                tuple(
+                    (
+                        f"{one.ma:g} mA, {'hot' if one.hot else '−20 °C'}",
+                        *(f"{v:.2f}" for v in one.volts),
+                        f"{one.left_v:.2f}{'' if one.ok else ' ✕'}",
+                        f"{one.need_v:g}",
+                    )
+                    for one in rows
+                ),
             )
-        )  # fmt: skip
+        )
         load = loads.get(loop.load)
         ends = {load.plus.end, load.minus.end} if load is not None else set()
         near = {wire.cable for wire in design.wires if wire.cable and ends & {wire.start.end, wire.finish.end}}
@@ -183,14 +202,24 @@ def loop_sheet(results: Results) -> Printed:
         ]
         tables.append(
             PaperTable(
-                (f"{loop.name}: cores", "Cable", "Pair", "From", "To", "Tag", "In", "Tested"), (0.14, 0.12, 0.1, 0.2, 0.2, 0.12, 0.06, 0.06), (),
+                (f"{loop.name}: cores", "Cable", "Pair", "From", "To", "Tag", "In", "Tested"),
+                (0.14, 0.12, 0.1, 0.2, 0.2, 0.12, 0.06, 0.06),
+                (),
                 tuple(
-                    (wire.id, wire.cable or "", f"{wire.pair or ''}{' bad' if wire.bad else ' spare' if wire.spare else ''}".strip(),
-                     f"{index.ends[wire.start.end].name} {wire.start.cavity}", f"{index.ends[wire.finish.end].name} {wire.finish.cavity}", wire.circuit or wire.id, TICK, TICK)
+                    (
+                        wire.id,
+                        wire.cable or "",
+                        f"{wire.pair or ''}{' bad' if wire.bad else ' spare' if wire.spare else ''}".strip(),
+                        f"{index.ends[wire.start.end].name} {wire.start.cavity}",
+                        f"{index.ends[wire.finish.end].name} {wire.finish.cavity}",
+                        wire.circuit or wire.id,
+                        TICK,
+                        TICK,
+                    )
                     for wire in cores
                 ),
             )
-        )  # fmt: skip
+        )
     decided = decision_rows(design)
     if len(decided) > 1:
         heads = tuple(str(cell).capitalize() for cell in decided[0])

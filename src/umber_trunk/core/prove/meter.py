@@ -1,4 +1,5 @@
-"""What a meter adds to the truth: its error, its leads, its ranges; and how likely a reading is, given what should be there."""
+"""What a meter adds to the truth: its error, its leads, its ranges; and how likely a reading is, given what should be
+there."""
 
 from __future__ import annotations
 
@@ -21,9 +22,10 @@ SHAKEN = {"four": "shake", "two": "shake-two"}
 
 @dataclass(frozen=True)
 class Meter:
-    """An ohmmeter of two wires or four with an insulation tester. Errors are one standard deviation: `two_ohm` is what nulled leads still
-    leave, `four_ohm` the same of four wires, shares are of the reading. `amps`: what the supply for millivolts gives at most, 0 where there is none;
-    `millivolt` what its millivolts are off, `millivolt_share` its clamp. Above `over_ohm` it shows nothing."""
+    """An ohmmeter of two wires or four with an insulation tester. Errors are one standard deviation: `two_ohm` is what
+    nulled leads still leave, `four_ohm` the same of four wires, shares are of the reading. `amps`: what the supply for
+    millivolts gives at most, 0 where there is none; `millivolt` what its millivolts are off, `millivolt_share` its
+    clamp. Above `over_ohm` it shows nothing."""
 
     four_wire: bool = True
     two_ohm: float = 0.006
@@ -74,7 +76,10 @@ class Meter:
         floor, share = (self.four_ohm, self.four_share) if self.four_wire else (self.two_ohm, self.two_share)
         held = "four wires" if self.four_wire else "two wires, leads shorted and nulled first"
         supply = f"a supply of {self.amps:g} A for millivolts" if self.amps else "no supply for millivolts"
-        return f"Read by {held}, {supply}; wait till a reading stands. It is off by {1e3 * floor:.3g} mΩ and {100 * share:.2g} % at one standard deviation: four of them it can’t tell from sound."
+        return (
+            f"Read by {held}, {supply}; wait till a reading stands. It is off by {1e3 * floor:.3g} mΩ and "
+            f"{100 * share:.2g} % at one standard deviation: four of them it can’t tell from sound."
+        )
 
     def over(self, kind: str) -> float:
         """The most it can show."""
@@ -87,7 +92,8 @@ def log_stray(ohm: float) -> float:
 
 
 def log_anything(ohm: float) -> float:
-    """Log density of a reading of which nothing is known but that it leads: from a milliohm to a megohm, evenly in its logarithm."""
+    """Log density of a reading of which nothing is known but that it leads: from a milliohm to a megohm, evenly in its
+    logarithm."""
     return -math.log(max(ohm, 1e-3) * 9 * math.log(10))
 
 

@@ -1,7 +1,7 @@
 """A harness as it lies on the bench to be tested: devices unplugged, fuses out, source off; only its own metal is left.
 
-Plugs are open, so what a device joins inside itself is not there; bars, studs, splices and the bridges of boxes and terminal
-blocks are. Places of a frame and what is earthed are one node, EARTH.
+Plugs are open, so what a device joins inside itself is not there; bars, studs, splices and the bridges of boxes and
+terminal blocks are. Places of a frame and what is earthed are one node, EARTH.
 """
 
 from __future__ import annotations
@@ -30,7 +30,8 @@ UNPLUGGED = (EndKind.DEVICE, EndKind.CONNECTOR, EndKind.CONVERTER, EndKind.SWITC
 TYPICAL_SHARE = 0.98
 """A table gives the most a conductor may have; sound wire lies a little under it."""
 TABLED_SD, COMPUTED_SD, BATH_SD_K, JOINT_SD_SHARE = 0.02, 0.03, 3.0, 0.5
-"""One standard deviation: of a conductor's resistance by a table, or worked out from its nominal area; of its temperature in K, of a joint's resistance as a share of it."""
+"""One standard deviation: of a conductor's resistance by a table, or worked out from its nominal area; of its
+temperature in K, of a joint's resistance as a share of it."""
 TEST_C = 20.0
 LEAST_OHM = 2e-5
 BRIDGE_OHM = 1e-4
@@ -43,7 +44,8 @@ def point_of(pin: Pin) -> Point:
 
 @dataclass(frozen=True)
 class Edge:
-    """One piece of metal between two nodes; `wire` is "" for a coupler or bridge. `sd_ohm` is one standard deviation of a sound one."""
+    """One piece of metal between two nodes; `wire` is "" for a coupler or bridge. `sd_ohm` is one standard deviation of
+    a sound one."""
 
     wire: str
     a: int
@@ -67,8 +69,8 @@ class WireFacts:
 
 
 class Netlist:
-    """Nodes and edges of the unplugged harness. `points` are the cavities a probe can reach that a wire goes to; splices
-    under their shrink are none."""
+    """Nodes and edges of the unplugged harness. `points` are the cavities a probe can reach that a wire goes to;
+    splices under their shrink are none."""
 
     def __init__(self, results: Results, test_c: float = TEST_C) -> None:
         self.results, self.design, self.test_c = results, results.design, test_c
@@ -87,13 +89,17 @@ class Netlist:
             self.at_node.setdefault(edge.b, []).append(number)
         self.net_of = self._nets()
         self.points: list[Point] = [
-            (end.id, cavity.id) for end in self.design.ends if end.kind is not EndKind.SPLICE
-            for cavity in end.cavities if (end.id, cavity.id) in self._wired_points
-        ]  # fmt: skip
+            (end.id, cavity.id)
+            for end in self.design.ends
+            if end.kind is not EndKind.SPLICE
+            for cavity in end.cavities
+            if (end.id, cavity.id) in self._wired_points
+        ]
         self._reach = set(self.points)
 
     def unplugs(self, end: End) -> bool:
-        """Whether an end's own joints are on the other side of a plug, so that they are gone when it is pulled or its lugs are off."""
+        """Whether an end's own joints are on the other side of a plug, so that they are gone when it is pulled or its
+        lugs are off."""
         if end.kind in JOINING or end.frame:
             return False
         bodies = [housing for body in end.housings if (housing := self.shelf.get(body.part, Housing)) is not None]
@@ -142,13 +148,23 @@ class Netlist:
             one = self.facts[wire.id] = WireFacts(copper, metres, joints)
             sd_m = lengths[wire.id].sd_m if wire.id in lengths else 0.03 * metres
             alpha = cond.metal.alpha_per_k
-            sd = math.hypot(copper * (TABLED_SD if tabled else COMPUTED_SD), copper * alpha * BATH_SD_K, copper * (sd_m / metres if metres else 0.0), JOINT_SD_SHARE * math.hypot(*joints))  # fmt: skip
+            sd = math.hypot(
+                copper * (TABLED_SD if tabled else COMPUTED_SD),
+                copper * alpha * BATH_SD_K,
+                copper * (sd_m / metres if metres else 0.0),
+                JOINT_SD_SHARE * math.hypot(*joints),
+            )
             self.edges.append(Edge(wire.id, self.node_of[a], self.node_of[b], one.ohm, max(sd, 0.01 * one.ohm)))
             self._wired_points |= {a, b}
         for end in self.design.ends:
             for link in end.links:
                 a, b = (end.id, link.a), (end.id, link.b)
-                if link.kind is LinkKind.COUPLER and a in self.node_of and b in self.node_of and self.node_of[a] != self.node_of[b]:  # fmt: skip
+                if (
+                    link.kind is LinkKind.COUPLER
+                    and a in self.node_of
+                    and b in self.node_of
+                    and self.node_of[a] != self.node_of[b]
+                ):
                     ohm = max(link.resistance_ohm, BRIDGE_OHM)
                     self.edges.append(Edge("", self.node_of[a], self.node_of[b], ohm, 0.3 * ohm))
 
@@ -176,7 +192,8 @@ class Netlist:
         return {cable: tuple(wires) for cable, wires in found.items() if len(wires) > 1}
 
     def alike_plugs(self, one: str, two: str) -> bool:
-        """Whether what belongs at one end goes into the other's place: the same housings, or the same cavities where no part is chosen."""
+        """Whether what belongs at one end goes into the other's place: the same housings, or the same cavities where no
+        part is chosen."""
         a, b = self.index.ends[one], self.index.ends[two]
         if a.kind is not b.kind or a.kind not in UNPLUGGED:
             return False
@@ -190,8 +207,8 @@ class Netlist:
         return any(self._screws[wire][side] for side, pin in enumerate((one.start, one.finish)) if pin.end == end)
 
     def parts(self, wire: str) -> tuple[str, ...]:
-        """What of a wire millivolts can be read across without piercing it: "stud@END" and "crimp@END" at each end under a nut or screw, and
-        "along" it where both its ends are."""
+        """What of a wire millivolts can be read across without piercing it: "stud@END" and "crimp@END" at each end
+        under a nut or screw, and "along" it where both its ends are."""
         ends = [point[0] for side, point in enumerate(self.places(wire)) if self._screws[wire][side]]
         joints = [f"{part}@{end}" for end in ends for part in ("stud", "crimp")]
         return (*joints, "along") if len(set(ends)) == 2 else tuple(joints)
@@ -283,8 +300,8 @@ def netlist(results: Results) -> Netlist:
 
 
 def resistances(nodes: Iterable[int], edges: Iterable[Edge]) -> tuple[dict[int, int], Floats, NDArray[np.int_]]:
-    """(node → row, pseudo-inverse of the Laplacian, island of each row): the resistance between rows i and j of one island is
-    P[i,i] + P[j,j] − 2 P[i,j]."""
+    """(node → row, pseudo-inverse of the Laplacian, island of each row): the resistance between rows i and j of one
+    island is P[i,i] + P[j,j] − 2 P[i,j]."""
     rows = {node: row for row, node in enumerate(dict.fromkeys(nodes))}
     n = len(rows)
     matrix = np.zeros((n, n))

@@ -1,9 +1,9 @@
 """The list of tests, derived from the design: what a look can end comes first, then what is dangerous, power last.
 
-Look and tug; earths; shorts; continuity along each net's own wires, so that each reading is judged by its own prediction; screens; insulation;
-what carries much, by four wires; bend and shake; then, powered and only if all before was sound, polarity and the load itself.
-Within a net, each reading keeps one lead where it is as long as it can: `moves` counts lead placements, `moves_bound` is the fewest
-any order could do with.
+Look and tug; earths; shorts; continuity along each net's own wires, so that each reading is judged by its own
+prediction; screens; insulation; what carries much, by four wires; bend and shake; then, powered and only if all before
+was sound, polarity and the load itself. Within a net, each reading keeps one lead where it is as long as it can:
+`moves` counts lead placements, `moves_bound` is the fewest any order could do with.
 """
 
 from __future__ import annotations
@@ -60,8 +60,8 @@ WALK_S = 15.0
 
 @dataclass(frozen=True)
 class Test:
-    """One test. `expect`, `low` and `high` are in `unit`, None where there is no such figure; `probe` is None for what no meter reads; `wires` are
-    those it says something of, `told` what to mind."""
+    """One test. `expect`, `low` and `high` are in `unit`, None where there is no such figure; `probe` is None for what
+    no meter reads; `wires` are those it says something of, `told` what to mind."""
 
     n: int
     kind: str
@@ -122,8 +122,8 @@ NOTHING = "There is nothing to prove: no wire of this harness leads from place t
 
 
 def band_of(state: State, meter: Meter, probe: Probe) -> tuple[float | None, float | None, float | None]:
-    """(expected, least, most) ohms of a reading of a sound unit: its own prediction, the wires' and the meter's error; all None where
-    nothing leads."""
+    """(expected, least, most) ohms of a reading of a sound unit: its own prediction, the wires' and the meter's error;
+    all None where nothing leads."""
     seen = state.see(probe)
     if math.isinf(seen.ohm):
         return None, None, None
@@ -182,8 +182,21 @@ class _Maker:
             unreached,
         )
 
-    def _add(self, kind: str, a: str, b: str, text: str, expect: float | None = None, low: float | None = None, high: float | None = None, unit: str = "",
-             probe: Probe | None = None, wires: tuple[str, ...] = (), told: str = "", points: tuple[Point, ...] = ()) -> None:  # fmt: skip
+    def _add(
+        self,
+        kind: str,
+        a: str,
+        b: str,
+        text: str,
+        expect: float | None = None,
+        low: float | None = None,
+        high: float | None = None,
+        unit: str = "",
+        probe: Probe | None = None,
+        wires: tuple[str, ...] = (),
+        told: str = "",
+        points: tuple[Point, ...] = (),
+    ) -> None:
         shown = points or ((*probe.a[:1], *probe.b[:1]) if probe is not None else ())
         self.rows.append(Test(len(self.rows) + 1, kind, a, b, expect, low, high, unit, text, probe, wires, told, shown))
 
@@ -221,12 +234,23 @@ class _Maker:
             a, b = self.net.places(wire.id)
             self._placed((a, b))
             high = round(one.copper_ohm * 1.15 + EARTH_OHM, 6)
-            self._add("earth", self.net.said(a), self.net.said(b), f"{wire.id}: earth through, {self.net.name(a)} to {self.net.name(b)}.", one.ohm, 0.0, high, "Ω", Probe(self.meter.kind, (a,), (b,)), (wire.id,),
-                      "Nobody plugs it in before this is right.")  # fmt: skip
+            self._add(
+                "earth",
+                self.net.said(a),
+                self.net.said(b),
+                f"{wire.id}: earth through, {self.net.name(a)} to {self.net.name(b)}.",
+                one.ohm,
+                0.0,
+                high,
+                "Ω",
+                Probe(self.meter.kind, (a,), (b,)),
+                (wire.id,),
+                "Nobody plugs it in before this is right.",
+            )
 
     def _shorts(self, nets: list[int], kind: str) -> None:
-        """Group tests by the bits of the nets' numbers, or by hand each net against those before; for insulation the same groups and
-        all together against earth."""
+        """Group tests by the bits of the nets' numbers, or by hand each net against those before; for insulation the
+        same groups and all together against earth."""
         insulation = kind == "insulation"
         volts = test_volts(self.net)
         caution = (
@@ -302,8 +326,8 @@ class _Maker:
         return self.net.at_node.get(self.net.node(point), [])
 
     def _walk(self, points: list[Point]) -> list[tuple[Point, Point]]:
-        """Readings that reach every wire of a net and join all its points: a tree along its wires, leaves first, so that one lead
-        stays while the other goes round."""
+        """Readings that reach every wire of a net and join all its points: a tree along its wires, leaves first, so
+        that one lead stays while the other goes round."""
         by_node: dict[int, Point] = {}
         for point in points:
             by_node.setdefault(self.net.node(point), point)
@@ -346,13 +370,29 @@ class _Maker:
         self.held = set(points)
 
     def _shields(self) -> None:
-        """Screens: where they should land, by their drain's reading; where they are taped, nothing to earth with the other end lifted."""
+        """Screens: where they should land, by their drain's reading; where they are taped, nothing to earth with the
+        other end lifted."""
         for screen in self.net.screens.values():
             names = [self.net.index.ends[end].name for end in screen.landed]
             if screen.taped:
                 at = next(place for place in self.net.places(screen.wire) if place[0] == screen.taped[0])
-                text = f"{screen.cable}: screen lifted at {names[0] if names else 'its ground'}; {self.net.name(at)} to earth: nothing leads."
-                self._add("shield", self.net.said(at), "earth", text, None, OPEN_OHM, None, "Ω", Probe("two", (at,), (EARTH,), screen.wire), (screen.wire,), "Grounded in one place only; land it again after.")  # fmt: skip
+                text = (
+                    f"{screen.cable}: screen lifted at {names[0] if names else 'its ground'}; {self.net.name(at)} "
+                    "to earth: nothing leads."
+                )
+                self._add(
+                    "shield",
+                    self.net.said(at),
+                    "earth",
+                    text,
+                    None,
+                    OPEN_OHM,
+                    None,
+                    "Ω",
+                    Probe("two", (at,), (EARTH,), screen.wire),
+                    (screen.wire,),
+                    "Grounded in one place only; land it again after.",
+                )
             else:
                 if self.net.reached(screen.wire):
                     self._sized(
@@ -374,8 +414,8 @@ class _Maker:
                 self._sized("resistance", *self.net.places(wire.id), (wire.id,), told)
 
     def _millivolts(self) -> None:
-        """Heavy leads: while a current flows through the lead, millivolts across each joint and along it. Ohms from end to end can't part a bad lug
-        from a thin lead; these do."""
+        """Heavy leads: while a current flows through the lead, millivolts across each joint and along it. Ohms from end
+        to end can't part a bad lug from a thin lead; these do."""
         for wire in self.net.design.wires:
             amps = test_amps(self.net, wire.id, self.meter)
             for part in self.net.parts(wire.id) if amps and self._is_heavy(wire.id) else ():
@@ -408,7 +448,8 @@ class _Maker:
             self._shaken(points, movable, left)
 
     def _shaken(self, points: list[Point], movable: set[str], left: set[str]) -> None:
-        """Readings of one net that pass each of its wires at movable ends: the pair of points first that passes most of what is left."""
+        """Readings of one net that pass each of its wires at movable ends: the pair of points first that passes most of
+        what is left."""
         mine = {
             edge.wire
             for point in points
@@ -435,7 +476,8 @@ class _Maker:
             left -= passed
 
     def _ways(self, points: list[Point], mine: set[str]) -> dict[tuple[Point, Point], set[str]]:
-        """(point, point) → the wires all of its current goes through, of pairs that pass one of these; of many points the ends of those wires alone."""
+        """(point, point) → the wires all of its current goes through, of pairs that pass one of these; of many points
+        the ends of those wires alone."""
         few = (
             [point for point in points if any(point in self.net.places(wire) for wire in mine)]
             if len(points) > MOST_POINTS
@@ -481,10 +523,24 @@ class _Maker:
         for supply in self.net.design.supplies:
             a, b = point_of(supply.plus), point_of(supply.minus)
             if a in self.net.node_of and b in self.net.node_of:
-                text = f"{supply.name}: at its own terminals, nothing else on: {supply.volts:g} V, + at {self.net.name(a)}."
+                text = (
+                    f"{supply.name}: at its own terminals, nothing else on: {supply.volts:g} V, + at "
+                    f"{self.net.name(a)}."
+                )
                 low, high = _six(supply.volts * (1 - POLARITY_SHARE)), _six(supply.volts * (1 + POLARITY_SHARE))
                 told = "Before its fuse goes in; battery negative last." + self._halves(supply.plus.end)
-                self._add("polarity", self.net.said(a), self.net.said(b), text, _six(supply.volts), low, high, "V", told=told, points=(a, b))  # fmt: skip
+                self._add(
+                    "polarity",
+                    self.net.said(a),
+                    self.net.said(b),
+                    text,
+                    _six(supply.volts),
+                    low,
+                    high,
+                    "V",
+                    told=told,
+                    points=(a, b),
+                )
         for load in self.net.design.loads:
             known = loads.get(load.id)
             if known is None or not math.isfinite(known.volts):
@@ -494,19 +550,46 @@ class _Maker:
             needs = load.min_volts or 0.0
             told = "At the source’s stated volts; feel for warm joints."
             if needs > volts - 1e-9 and needs > 0:  # the design's own fault: a sound unit gives what the design gives
-                told += f" The design itself leaves it under its {needs:g} V: mend the design; the unit is judged by what the design gives."
+                told += (
+                    f" The design itself leaves it under its {needs:g} V: mend the design; the unit is judged by "
+                    "what the design gives."
+                )
                 needs = 0.0
             text = f"{load.name}: running, with all that runs with it: {volts:.2f} V at its pins."
             spread = LOAD_SHARE * abs(volts)
             low, high = max(volts - spread, needs), volts + spread + 0.05
-            self._add("load", self.net.said(a), self.net.said(b), text, _six(volts), _six(low), _six(high), "V", told=told, points=(a, b))  # fmt: skip
+            self._add(
+                "load",
+                self.net.said(a),
+                self.net.said(b),
+                text,
+                _six(volts),
+                _six(low),
+                _six(high),
+                "V",
+                told=told,
+                points=(a, b),
+            )
         for one in budgets(self.net.design, self.net.results):
             told, least = "4, 12 and 20 mA read right at the receiver, too.", one.need_v
             if not one.ok:
-                told += f" The design itself leaves it under its {one.need_v:g} V: mend the design; the unit is judged by what the design gives."
+                told += (
+                    f" The design itself leaves it under its {one.need_v:g} V: mend the design; the unit is "
+                    "judged by what the design gives."
+                )
                 least = max(one.left_v * (1 - LOAD_SHARE), 0.0)
             text = f"{one.name}: drive it to 22 mA: at least {least:.4g} V stay at the instrument."
-            self._add("loop", one.plus, one.minus, text, round(one.left_v, 2), _six(min(least, round(one.left_v, 2))), None, "V", told=told)  # fmt: skip
+            self._add(
+                "loop",
+                one.plus,
+                one.minus,
+                text,
+                round(one.left_v, 2),
+                _six(min(least, round(one.left_v, 2))),
+                None,
+                "V",
+                told=told,
+            )
 
     def _halves(self, end_id: str) -> str:
         """What stands against plugging an end into the one it mates with."""
@@ -529,8 +612,8 @@ MOST_POINTS = 24
 
 
 def test_amps(net: Netlist, wire: str, meter: Meter) -> float:
-    """The current for millivolts through a wire [A]: what the supply gives, and no more than the wire carries at work, less where that is over one
-    of its limits; 0 where it carries nothing."""
+    """The current for millivolts through a wire [A]: what the supply gives, and no more than the wire carries at work,
+    less where that is over one of its limits; 0 where it carries nothing."""
     known = net.results.figures.wires.get(wire)
     if known is None or not math.isfinite(known.amps):
         return 0.0
@@ -557,7 +640,10 @@ def millivolt_words(net: Netlist, probe: Probe) -> tuple[str, str]:
         ),
         "crimp": (
             f"{probe.wire} at {name}, lug to strand, {probe.amps:g} A on",
-            "One tip on the tongue, the other on the strands at the barrel’s inspection hole or behind it; never through the insulation",
+            (
+                "One tip on the tongue, the other on the strands at the barrel’s inspection hole or behind it; never "
+                "through the insulation"
+            ),
         ),
         "along": (
             f"{probe.wire} along the lead, {probe.amps:g} A on",
@@ -566,12 +652,16 @@ def millivolt_words(net: Netlist, probe: Probe) -> tuple[str, str]:
     }[what]
     return (
         f"{text}.",
-        f"{held}. At most {probe.amps:g} A and {MOST_S:.0f} s, by a current-limited supply across the lead alone, switched by you: a battery isn’t one.",
+        (
+            f"{held}. At most {probe.amps:g} A and {MOST_S:.0f} s, by a current-limited supply across the lead alone, "
+            "switched by you: a battery isn’t one."
+        ),
     )
 
 
 def test_volts(net: Netlist) -> float:
-    """Test voltage of the insulation: 500 V DC for mains and above 60 V, 250 V for lower, unless the project says otherwise."""
+    """Test voltage of the insulation: 500 V DC for mains and above 60 V, 250 V for lower, unless the project says
+    otherwise."""
     chosen = net.design.project.insulation_v
     if chosen:
         return chosen

@@ -1,7 +1,8 @@
 """A fault found plugged in: a load that doesn't work on a living harness, by volts with the source on.
 
-Current goes through loads and parallel paths too, so what a place should have is solved from the whole harness, sound and with each suspect in it;
-the next reading is the one expected to tell most about what has to be mended. Fuse and ground are suspected first, as is met.
+Current goes through loads and parallel paths too, so what a place should have is solved from the whole harness, sound
+and with each suspect in it; the next reading is the one expected to tell most about what has to be mended. Fuse and
+ground are suspected first, as is met.
 
     source +──fuse──wire──┬──load──┬──ground──source −      volts at every place against the source's minus,
                           └─others─┘                        and across whatever lies in the way
@@ -25,24 +26,28 @@ from umber_trunk.core.results import Results
 Floats = NDArray[np.float64]
 Point = tuple[str, str]
 MET = {"fuse": 0.30, "ground": 0.22, "wire": 0.20, "load": 0.17, "switch": 0.05, "source": 0.03, "sound": 0.03}
-"""How often a load is dead by each, the program's own first guess. A ground is whatever leads back to the source's minus."""
+"""How often a load is dead by each, the program's own first guess. A ground is whatever leads back to the source's
+minus."""
 TIMES = (0.3, 1.0, 3.0, 10.0, 30.0)
 """A bad joint that starves a load has so many times the load's own ohms; half of them are open."""
 FLAT = 0.75
 """What a flat source still gives, as a share."""
 VOLT_SD, VOLT_SHARE, STARVED_SHARE = 0.05, 0.02, 0.12
-"""One standard deviation of a reading: of nothing, of a volt read, and of the source's volts where a load is starved: lamps and electronics are no
-resistors then."""
+"""One standard deviation of a reading: of nothing, of a volt read, and of the source's volts where a load is starved:
+lamps and electronics are no resistors then."""
 LEAST_BITS, SURE, SPOILT = 0.05, 0.97, 1e-3
 MOST_V = 60.0
 UNKNOWN = 0.02
 LEAST_SIEMENS, BATH_C, CARRIES = 1e-12, 20.0, 0.1
-"""What an open still leads; the metal's temperature; a branch is on a load's way if it carries such a share of its current."""
+"""What an open still leads; the metal's temperature; a branch is on a load's way if it carries such a share of its
+current."""
 AS_READ = 0.85, 1.25
-"""A source that reads so many times its stated volts is as it is, charging or resting, and all else is held against that; lower is flat."""
+"""A source that reads so many times its stated volts is as it is, charging or resting, and all else is held against
+that; lower is flat."""
 SECONDS = 12.0
 CAUTIONS = (
-    "The source is on: no rings or watch, insulated tips with a millimetre of metal, one hand. A slip at a large battery welds.",
+    "The source is on: no rings or watch, insulated tips with a millimetre of metal, one hand. A slip at a large "
+    "battery welds.",
     "Nobody bridges a fuse. Before anything is undone the source is off: battery negative first.",
     "Read at studs, screws, fuses and plugs from behind; no tip goes through insulation, and none into a sealed plug.",
 )
@@ -50,7 +55,8 @@ CAUTIONS = (
 
 @dataclass(frozen=True)
 class Suspected:
-    """What may starve the load: its kind, the fuse, wire, end or load it is at, and by how much the way is changed: branch → its ohms."""
+    """What may starve the load: its kind, the fuse, wire, end or load it is at, and by how much the way is changed:
+    branch → its ohms."""
 
     kind: str
     where: str
@@ -84,7 +90,8 @@ class Named:
 
 @dataclass
 class Powered:
-    """The search at one load. InputError for a load there is none of, one that nothing feeds, or a source this isn't for."""
+    """The search at one load. InputError for a load there is none of, one that nothing feeds, or a source this isn't
+    for."""
 
     results: Results
     load_id: str
@@ -94,12 +101,17 @@ class Powered:
         plant = self.plant = self.results.figures.solution.plant
         known = [load.id for load in plant.loads]
         if self.load_id not in known:
-            raise InputError(f"There is no load {quoted(self.load_id)} that is wired; there are: {', '.join(known) or 'none'}.")  # fmt: skip
+            raise InputError(
+                f"There is no load {quoted(self.load_id)} that is wired; there are: {', '.join(known) or 'none'}."
+            )
         self.row = known.index(self.load_id)
         self.load = plant.loads[self.row]
         self.volts = float(plant.nominal_v[self.row])
         if any(supply.ac or supply.volts > MOST_V for supply in plant.supplies):
-            raise InputError(f"With AC or over {MOST_V:g} V nothing is read while it is on: lock it out, prove it dead, and let a qualified person look; the cold proof finds it too (umber prove).")  # fmt: skip
+            raise InputError(
+                f"With AC or over {MOST_V:g} V nothing is read while it is on: lock it out, prove it dead, and let a "
+                "qualified person look; the cold proof finds it too (umber prove)."
+            )
         ends = plant.terminals
         if int(ends[0][self.row]) < 0 or int(ends[1][self.row]) < 0 or not math.isfinite(self.volts):
             raise InputError(f"Nothing feeds {self.load.name}: no volts can be looked for at it.")
@@ -123,12 +135,19 @@ class Powered:
         """Each load as the resistor that draws what it draws at its nominal volts."""
         found = []
         for load, volts in zip(self.plant.loads, self.plant.nominal_v, strict=True):
-            amps = load.value if load.kind.value == "current" else load.value / volts if load.kind.value == "power" else volts / max(load.value, 1e-6)  # fmt: skip
+            amps = (
+                load.value
+                if load.kind.value == "current"
+                else load.value / volts
+                if load.kind.value == "power"
+                else volts / max(load.value, 1e-6)
+            )
             found.append(float(volts) / max(amps, 1e-6))
         return np.array(found)
 
     def _solved(self, one: Suspected) -> Floats:
-        """Volts of every node against the minus this load hangs on, with a suspect in it; loads are branches of the network here."""
+        """Volts of every node against the minus this load hangs on, with a suspect in it; loads are branches of the
+        network here."""
         plant = self.plant
         ohms = np.concatenate([self._branch_ohm, self._load_ohm])
         for branch, ohm in one.ohms:
@@ -152,7 +171,7 @@ class Powered:
         return [
             (branch, bool((self.sound[network.a[branch]] + self.sound[network.b[branch]]) / 2 < middle))
             for branch in np.flatnonzero(np.abs(amps) > CARRIES * own).tolist()
-        ]  # fmt: skip
+        ]
 
     def _suspects(self) -> Iterator[Suspected]:
         plant, index = self.plant, index_of(self.results.design)
@@ -169,7 +188,13 @@ class Powered:
                 end, link = plant.links[branch - len(plant.wires)]
                 name = f"{link.id} at {index.ends[end].name}"
                 if link.kind is LinkKind.FUSE:
-                    yield Suspected("fuse", link.id, f"the fuse {name} is blown, or its holder doesn’t grip", "source off; pull it, read it alone, and find why it blew before another goes in", ((branch, math.inf),))  # fmt: skip
+                    yield Suspected(
+                        "fuse",
+                        link.id,
+                        f"the fuse {name} is blown, or its holder doesn’t grip",
+                        "source off; pull it, read it alone, and find why it blew before another goes in",
+                        ((branch, math.inf),),
+                    )
                     continue
                 frame = link.kind is LinkKind.FRAME
                 kind, where = ("ground" if frame else "switch"), link.id
@@ -181,9 +206,26 @@ class Powered:
                 )
             for times in (math.inf, *TIMES):
                 yield Suspected(kind, where, words, mend, ((branch, times * float(self._load_ohm[self.row])),))
-        yield Suspected("load", self.load.id, f"{self.load.name} itself: it has its volts and doesn’t work", f"try another in the place of {self.load.name}, or read it alone", load_open=True)  # fmt: skip
-        yield Suspected("sound", self.load.id, f"everything is as in a sound harness: {self.load.name} works now, and fails only at times", "bend and shake its plugs and grounds while it is on, and see when it goes out")  # fmt: skip
-        yield Suspected("source", plant.supplies[0].id if plant.supplies else "", "the source is low: flat, or its own joints are bad", "charge it, and read it again under load", source=FLAT)  # fmt: skip
+        yield Suspected(
+            "load",
+            self.load.id,
+            f"{self.load.name} itself: it has its volts and doesn’t work",
+            f"try another in the place of {self.load.name}, or read it alone",
+            load_open=True,
+        )
+        yield Suspected(
+            "sound",
+            self.load.id,
+            f"everything is as in a sound harness: {self.load.name} works now, and fails only at times",
+            "bend and shake its plugs and grounds while it is on, and see when it goes out",
+        )
+        yield Suspected(
+            "source",
+            plant.supplies[0].id if plant.supplies else "",
+            "the source is low: flat, or its own joints are bad",
+            "charge it, and read it again under load",
+            source=FLAT,
+        )
 
     def _priors(self) -> Floats:
         """Each kind's share, spread over what it can be at; of a bad joint half is open."""
@@ -199,10 +241,14 @@ class Powered:
         return np.array(weights)
 
     def _pins(self) -> dict[Point, int]:
-        """Places a tip can go along the load's way → node: not splices under their shrink, nor sealed plugs but the load's own."""
+        """Places a tip can go along the load's way → node: not splices under their shrink, nor sealed plugs but the
+        load's own."""
         plant, index, network = self.plant, index_of(self.results.design), self.plant.network
         own = {self.load.plus.end}
-        found: dict[Point, int] = {(self.load.plus.end, self.load.plus.cavity): int(plant.load_plus[self.row]), (self.load.minus.end, self.load.minus.cavity): int(plant.load_minus[self.row])}  # fmt: skip
+        found: dict[Point, int] = {
+            (self.load.plus.end, self.load.plus.cavity): int(plant.load_plus[self.row]),
+            (self.load.minus.end, self.load.minus.cavity): int(plant.load_minus[self.row]),
+        }
         for branch, _ in self._way:
             if branch < len(plant.wires):
                 wire = plant.wires[branch]
@@ -231,7 +277,8 @@ class Powered:
     # what readings say
 
     def read(self, a: Point, b: Point, volts: float, twin: float | None = None) -> None:
-        """A reading taken; `twin`: what a sound harness of the same make has there, which outweighs what is worked out. InputError for a place that isn't on the way, or volts the source can't give."""
+        """A reading taken; `twin`: what a sound harness of the same make has there, which outweighs what is worked out.
+        InputError for a place that isn't on the way, or volts the source can't give."""
         for place in (a, b):
             if place not in self.pins:
                 raise InputError(f"{quoted(':'.join(place))} isn’t a place on the way of {self.load.name}.")
@@ -291,10 +338,11 @@ class Powered:
         return [
             Named(kind, where, first[kind, where].words, first[kind, where].mend, share)
             for (kind, where), share in sorted(found.items(), key=lambda row: -row[1])
-        ]  # fmt: skip
+        ]
 
     def next(self) -> Ask | None:
-        """The source's own volts first, then what tells most per minute about what has to be mended; None when nothing does."""
+        """The source's own volts first, then what tells most per minute about what has to be mended; None when nothing
+        does."""
         source = self._source_pins()
         if not self.readings and source is not None:
             return Ask(*source, self.expected(*source), 0.0)

@@ -1,4 +1,5 @@
-"""How often each fault is met, and where: one set of figures for the judge and for the faults that the simulated units draw.
+"""How often each fault is met, and where: one set of figures for the judge and for the faults that the simulated units
+draw.
 
 They are the program's own first guess, stated so that a shop can argue with them; readings soon outweigh them.
 """
@@ -24,8 +25,9 @@ SHARES = {
     "open": 0.25, "high": 0.37, "flicker": 0.03, "swap": 0.155, "short": 0.08, "leak": 0.045, "size": 0.012, "metal": 0.008, "longer": 0.01, "strands": 0.01, "shield": 0.01,
     "wet": 0.01, "loose": 0.005, "cut": 0.002, "crossed": 0.003,
 }  # fmt: skip
-"""Of a thousand faults, how many are of each kind. Joints come far before a wire that isn't what the list says: one reading at a lead's ends can't part
-them, so these figures say who is looked at first. A joint under a nut or screw is one of "high"."""
+"""Of a thousand faults, how many are of each kind. Joints come far before a wire that isn't what the list says: one
+reading at a lead's ends can't part them, so these figures say who is looked at first. A joint under a nut or screw is
+one of "high"."""
 KIND_NAMES = {
     "open": "a wire or contact that is open", "high": "a bad joint", "flicker": "a contact that makes and breaks", "swap": "two wires in each other’s cavities", "short": "wires that touch",
     "leak": "a leak", "size": "a wrong size", "metal": "a wrong metal", "longer": "a wrong length", "strands": "lost strands", "shield": "a screen landed wrongly", "wet": "water in a housing",
@@ -39,11 +41,13 @@ PRACTICE = 50
 MANY = (0.90, 0.09, 0.009, 0.0009)
 """How many units in a thousand have no fault, one, two, three."""
 HIGH_TIMES, HIGH_USUAL, HIGH_OHM = (0.1, 30.0), 0.8, 100.0
-"""What a bad joint adds: mostly (so much of them) 0.1 to 30 times the ohms of the wire it joins, evenly in its logarithm; the rest more, up to so many ohms."""
+"""What a bad joint adds: mostly (so much of them) 0.1 to 30 times the ohms of the wire it joins, evenly in its
+logarithm; the rest more, up to so many ohms."""
 LEAK_OHM = (1e3, 5e5)
 LONGER = (0.1, 0.5)
 LOST = (0.3, 0.7)
-"""Shares of a wire's length it is cut too long, and of its strands that are lost: nobody hides twice the length, nor loses all but a few."""
+"""Shares of a wire's length it is cut too long, and of its strands that are lost: nobody hides twice the length, nor
+loses all but a few."""
 STRETCH = (0.2, 1.0)
 STEPS = {-1: 0.5, -2: 0.1, 1: 0.35, 2: 0.05}
 """Steps of the series a wire was mistaken by → how often."""
@@ -86,9 +90,11 @@ class Priors:
         found = []
         for end in self.net.design.ends:
             here = [
-                (wire.id, self.net.node_of[pin.end, pin.cavity]) for wire in self.net.design.wires for pin in (wire.start, wire.finish)
+                (wire.id, self.net.node_of[pin.end, pin.cavity])
+                for wire in self.net.design.wires
+                for pin in (wire.start, wire.finish)
                 if pin.end == end.id and wire.id in self.net.facts
-            ]  # fmt: skip
+            ]
             for n, (one, node) in enumerate(here):
                 for two, other in here[n + 1 :]:
                     if one != two and node != other and self.net.wire_net(one) != self.net.wire_net(two):
@@ -111,16 +117,21 @@ class Priors:
         """Those of them that are pushed home: plugs, and what hasn't all of its wires under nuts or screws."""
         net = self.net
         return [
-            end for end in self.plugs
-            if net.index.ends[end].kind is EndKind.CONNECTOR or not all(net.screwed(wire, end) for wire in net.arriving[end])
-        ]  # fmt: skip
+            end
+            for end in self.plugs
+            if net.index.ends[end].kind is EndKind.CONNECTOR
+            or not all(net.screwed(wire, end) for wire in net.arriving[end])
+        ]
 
     def _differ(self, one: str, two: str) -> bool:
         """Whether two alike plugs carry different nets anywhere, so that it shows when they change places."""
         nets = [
-            {cavity.label or cavity.id: self.net.net_of[self.net.node_of[end, cavity.id]] for cavity in self.net.index.ends[end].cavities}
+            {
+                cavity.label or cavity.id: self.net.net_of[self.net.node_of[end, cavity.id]]
+                for cavity in self.net.index.ends[end].cavities
+            }
             for end in (one, two)
-        ]  # fmt: skip
+        ]
         return nets[0] != nets[1]
 
     @cached_property
@@ -194,14 +205,15 @@ class Priors:
 
     @cached_property
     def lost(self) -> tuple[np.ndarray, np.ndarray, np.ndarray]:
-        """(share lost, stretch as a share of the length, the share by which the metal's ohms rise) of strands broken, on a grid of
-        equal weights."""
+        """(share lost, stretch as a share of the length, the share by which the metal's ohms rise) of strands broken,
+        on a grid of equal weights."""
         grid = np.meshgrid(np.linspace(*LOST, 25)[:-1] + 0.0125, np.linspace(*STRETCH, 25)[:-1] + 0.0167)
         shares, stretches = grid[0].ravel(), grid[1].ravel()
         return shares, stretches, stretches * shares / (1 - shares)
 
     def draw(self, random_: random.Random, kind: str = "") -> Fault:
-        """A fault as often as it is met, of one kind where that is said. InputError where the harness can't have that kind."""
+        """A fault as often as it is met, of one kind where that is said. InputError where the harness can't have that
+        kind."""
         kinds = [kind] if kind else random_.choices(list(self.shares), list(self.shares.values()))
         what = kinds[0]
         if what == "swap":

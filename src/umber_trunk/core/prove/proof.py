@@ -1,4 +1,5 @@
-"""The proof of one unit as a run of tasks: by eye, then by meter, then under power if all before was sound; a fold over its answers.
+"""The proof of one unit as a run of tasks: by eye, then by meter, then under power if all before was sound; a fold over
+its answers.
 
 The same answers give the same state, so that a proof left half way goes on where it was.
 """
@@ -30,8 +31,8 @@ LIKELY = 0.1
 
 @dataclass(frozen=True)
 class Task:
-    """What to do now. `test` is its place on the list, None for a reading that follows up (`following` says what it tells). `unit` is "" where
-    eyes judge."""
+    """What to do now. `test` is its place on the list, None for a reading that follows up (`following` says what it
+    tells). `unit` is "" where eyes judge."""
 
     kind: str
     text: str
@@ -83,7 +84,8 @@ class Proof:
         self.plan = self.prover.plan
         self.answers: list[Answer] = []
         self.disconnected = False
-        """Whether somebody said that the electronics are off and nobody touches the harness; high voltage waits for it."""
+        """Whether somebody said that the electronics are off and nobody touches the harness; high voltage waits for
+        it."""
         self._asking = self._tasks()
         self.now: Task | None = next(self._asking, None)
 
@@ -141,7 +143,8 @@ class Proof:
         return Task("millivolt", text, most + told, "mV", expect, low, high, points, None, probe, following)
 
     def _bent(self, probe: Probe, band: tuple[float | None, float | None, float | None]) -> Task:
-        """A reading that was bad once and right the second time: a probe that slipped, or a contact that makes and breaks."""
+        """A reading that was bad once and right the second time: a probe that slipped, or a contact that makes and
+        breaks."""
         a, b = self._several(probe.a), self._several(probe.b)
         text = (
             f"{a} to {b} read wrong once and right the second time: bend and shake both ends while the meter stays on."
@@ -161,7 +164,8 @@ class Proof:
             raise InputError("This wants a reading.")
         if task.high_voltage and not self.disconnected:
             raise InputError(
-                "High voltage is locked out: disconnect the electronics, see that nobody touches the harness, and say so first."
+                "High voltage is locked out: disconnect the electronics, see that nobody touches the harness, and say "
+                "so first."
             )
         if task.unit == "" and ok is None:
             raise InputError("Say whether it is right or not.")
@@ -204,7 +208,8 @@ class Proof:
         return sum(SECONDS[test.kind] for test in self.plan.tests if test.n not in done)
 
     def wires(self, verdict: Verdict | None = None) -> dict[str, str]:
-        """Each wire's state: "failed" where a reading over it is out of its band or a likely fault of the verdict names it, "tested", "left"."""
+        """Each wire's state: "failed" where a reading over it is out of its band or a likely fault of the verdict names
+        it, "tested", "left"."""
         state = dict.fromkeys(self.net.facts, "left")
         over = {one.task.probe: one.task.test.wires for one in self.answers if one.task.test is not None}
         for one in self.standing:
@@ -267,8 +272,8 @@ def _task(test: Test) -> Task:
 
 
 def read_reading(text: str, unit: str, habit: Habit | None = None) -> float:
-    """A reading as it is typed or as a meter's display shows it: "12.4 mohm", "OL". A number alone is in the base unit. InputError for what can't
-    be read whole, and for a bare 1, which small meters show for nothing."""
+    """A reading as it is typed or as a meter's display shows it: "12.4 mohm", "OL". A number alone is in the base unit.
+    InputError for what can't be read whole, and for a bare 1, which small meters show for nothing."""
     plain = text.strip().lower()
     if plain == "1":
         raise InputError("“1” is how some meters show nothing, and may be one ohm: type OL or 1 ohm.")

@@ -1,4 +1,5 @@
-"""A unit being proven: the list test by test, the follow-ups a bad reading asks for, and the reading that tells most next."""
+"""A unit being proven: the list test by test, the follow-ups a bad reading asks for, and the reading that tells most
+next."""
 
 from __future__ import annotations
 
@@ -51,7 +52,8 @@ SUPPLY_S = 60.0
 
 @dataclass(frozen=True)
 class Next:
-    """The reading that tells most for its time: expected information in bits, and seconds. `again`: one taken already, whose probe may have slipped."""
+    """The reading that tells most for its time: expected information in bits, and seconds. `again`: one taken already,
+    whose probe may have slipped."""
 
     probe: Probe
     bits: float
@@ -61,7 +63,8 @@ class Next:
 
 @dataclass(frozen=True)
 class Taken:
-    """A reading that was taken: of which test of the list, 0 for one that followed up, and whether it is in its band."""
+    """A reading that was taken: of which test of the list, 0 for one that followed up, and whether it is in its
+    band."""
 
     test: int
     probe: Probe
@@ -82,7 +85,8 @@ class Step:
 
 
 class Prover:
-    """Proves one unit. `take` gives a reading; the list goes on until something is odd, then the follow-ups settle what it is."""
+    """Proves one unit. `take` gives a reading; the list goes on until something is odd, then the follow-ups settle what
+    it is."""
 
     def __init__(
         self, net: Netlist, meter: Meter | None = None, plan: Plan | None = None, priors: Priors | None = None
@@ -125,8 +129,9 @@ class Prover:
         return self.verdict(wanted)
 
     def steps(self, wanted: Wanted = always) -> Generator[Step, float, None]:
-        """One reading after another: yields what to measure, is sent what was read. Where a group test leads, halving finds which; shorts
-        found put off the high voltage; what is odd at the end is followed up until no reading tells more."""
+        """One reading after another: yields what to measure, is sent what was read. Where a group test leads, halving
+        finds which; shorts found put off the high voltage; what is odd at the end is followed up until no reading tells
+        more."""
         tests = self.cold()
         for kind in ("earth", "shorts", "continuity", "shield", "insulation", "resistance", "millivolt", "shake"):
             mine = [test for test in tests if test.kind == kind]
@@ -187,7 +192,8 @@ class Prover:
         return sum(cause.probability for cause in self.judge.verdict().alike[0]) > SURE
 
     def _insulation(self, tests: list[Test]) -> Generator[Step, float, None]:
-        """All nets against earth, halved where they leak; then the same groups as for shorts, those that leak to earth left out."""
+        """All nets against earth, halved where they leak; then the same groups as for shorts, those that leak to earth
+        left out."""
         leaking: list[int] = []
         for test in tests:
             if test.probe is None or test.probe.b != (EARTH,):
@@ -255,8 +261,8 @@ class Prover:
         return None
 
     def next(self, wanted: Wanted = always) -> Next | None:
-        """The reading that tells most about what is wrong, per minute, from where the last one left the leads; None when none tells
-        anything more."""
+        """The reading that tells most about what is wrong, per minute, from where the last one left the leads; None
+        when none tells anything more."""
         rows = self.judge.beliefs(wanted)
         if not rows[0].state.faults and self.all_right and (len(rows) == 1 or rows[1].log < rows[0].log - 4):
             return None
@@ -282,8 +288,8 @@ def best_reading(
     held: tuple[Point, ...],
     had: Set[Probe],
 ) -> Next | None:
-    """Of all pairs of points where the beliefs differ, and of millivolts across the parts of their wires, the reading expected to tell most per minute
-    about which act of repair is called for."""
+    """Of all pairs of points where the beliefs differ, and of millivolts across the parts of their wires, the reading
+    expected to tell most per minute about which act of repair is called for."""
     points = judge.points_of([fault for one in top for fault in one.state.faults])
     asked = [*_pairs(judge, points, held, had), *_parts(judge, top, had), *_bends(judge, top, held, had)]
     if not asked:
@@ -311,8 +317,11 @@ def _pairs(judge: Judge, points: list[Point], held: tuple[Point, ...], had: Set[
     kind = judge.meter.kind
     known = {frozenset((*probe.a, *probe.b)) for probe in had if probe.single and probe.kind == kind}
     return [
-        (Probe(kind, (a,), (b,)), _seconds(a, b, held)) for n, a in enumerate(points) for b in points[n + 1 :] if frozenset((a, b)) not in known
-    ]  # fmt: skip
+        (Probe(kind, (a,), (b,)), _seconds(a, b, held))
+        for n, a in enumerate(points)
+        for b in points[n + 1 :]
+        if frozenset((a, b)) not in known
+    ]
 
 
 def _parts(judge: Judge, top: list[Belief], had: Set[Probe]) -> list[tuple[Probe, float]]:
@@ -336,13 +345,15 @@ def _bends(judge: Judge, top: list[Belief], held: tuple[Point, ...], had: Set[Pr
     kind = SHAKEN[judge.meter.kind]
     bends = ((a, b) for wire in wires if judge.net.reached(wire) for a, b in [judge.net.places(wire)])
     return [
-        (probe, _seconds(a, b, held) + SECONDS["shake"]) for a, b in bends
+        (probe, _seconds(a, b, held) + SECONDS["shake"])
+        for a, b in bends
         if (probe := Probe(kind, (a,), (b,))) not in had and Probe(kind, (b,), (a,)) not in had
-    ]  # fmt: skip
+    ]
 
 
 def _seen_as(one: Belief, probe: Probe) -> float:
-    """What a belief says that a part or a bent wire reads; one that makes and breaks will have broken while it was bent."""
+    """What a belief says that a part or a bent wire reads; one that makes and breaks will have broken while it was
+    bent."""
     seen = one.state.see(probe)
     return math.inf if seen.breaks > 0.5 else seen.ohm
 
@@ -352,14 +363,17 @@ def _predicted(judge: Judge, top: list[Belief], points: list[Point], asked: list
     place = {point: n for n, point in enumerate(points)}
     tables = np.array([one.state.table(points) for one in top]) if len(points) > 1 else np.zeros((len(top), 0, 0))
     columns = [
-        np.array([_seen_as(one, probe) for one in top]) if probe.part or probe.kind in SHAKEN.values() else tables[:, place[probe.a[0]], place[probe.b[0]]] for probe, _ in asked
-    ]  # fmt: skip
+        np.array([_seen_as(one, probe) for one in top])
+        if probe.part or probe.kind in SHAKEN.values()
+        else tables[:, place[probe.a[0]], place[probe.b[0]]]
+        for probe, _ in asked
+    ]
     return np.array(columns).T
 
 
 def _told_of_acts(judge: Judge, top: list[Belief], values: Floats, own_sd: Floats) -> Floats:
-    """Bits each reading is expected to tell about the acts of repair: the mutual information of what it reads (figures nearer than the errors are one)
-    and the act."""
+    """Bits each reading is expected to tell about the acts of repair: the mutual information of what it reads (figures
+    nearer than the errors are one) and the act."""
     order = np.argsort(values, axis=0)
     ranked = np.take_along_axis(values, order, axis=0)
     mass = weights_of(top)[order]

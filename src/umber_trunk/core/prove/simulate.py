@@ -14,8 +14,8 @@ from umber_trunk.core.prove.state import SHAKES, Probe, State
 
 
 class Unit:
-    """One unit. Its sound wires differ from the plan as sound wires do; the same seed gives the same unit and the same readings
-    in the same order."""
+    """One unit. Its sound wires differ from the plan as sound wires do; the same seed gives the same unit and the same
+    readings in the same order."""
 
     def __init__(
         self, net: Netlist, faults: Sequence[Fault] = (), seed: int = 1, meter: Meter | None = None, noise: float = 1.0
@@ -82,7 +82,8 @@ class Unit:
         return max(true + self.noise * self._random.gauss(0, self.meter.part_sd(probe.amps, true)), 0.0)
 
     def _own_parts(self, wire: str) -> dict[str, float]:
-        """What each part of a wire of this unit is off by: drawn part by part, then brought to what the whole wire is off by."""
+        """What each part of a wire of this unit is off by: drawn part by part, then brought to what the whole wire is
+        off by."""
         if wire not in self._parts:
             names = self.net.parts(wire)
             sds = [self.net.part_ohm(wire, part)[1] for part in names]

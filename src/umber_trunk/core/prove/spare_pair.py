@@ -1,4 +1,5 @@
-"""A bad core gets a spare pair, by a named decision: the circuit's wires take the spare's cores, the bad ones are kept, marked, and serve nothing."""
+"""A bad core gets a spare pair, by a named decision: the circuit's wires take the spare's cores, the bad ones are kept,
+marked, and serve nothing."""
 
 from __future__ import annotations
 
@@ -17,7 +18,8 @@ def pair_of(design: Design, wire: Wire) -> list[Wire]:
 
 
 def take_spare(design: Design, bad: str, spare: str, who: str, why: str = "") -> tuple[Design, str]:
-    """(the design with the pair of `bad` on the cores of the pair of `spare`, what was done). EditError where that can't be."""
+    """(the design with the pair of `bad` on the cores of the pair of `spare`, what was done). EditError where that
+    can't be."""
     wires = {wire.id: wire for wire in design.wires}
     for one in (bad, spare):
         if one not in wires:
@@ -54,7 +56,10 @@ def take_spare(design: Design, bad: str, spare: str, who: str, why: str = "") ->
                 why=(why.strip() or "core found bad")[:400],
             )
         )
-    told = f"{worse.circuit or worse.id}: pair {worse.pair or worse.core} of {worse.cable} is bad, pair {better.pair or better.core} takes its place, decided by {who.strip()}"
+    told = (
+        f"{worse.circuit or worse.id}: pair {worse.pair or worse.core} of {worse.cable} is bad, pair "
+        f"{better.pair or better.core} takes its place, decided by {who.strip()}"
+    )
     return design.model_copy(
         update={
             "wires": tuple(new.get(wire.id, wire) for wire in design.wires),

@@ -20,9 +20,10 @@ STRAY = "stray"
 
 @dataclass(frozen=True)
 class Probe:
-    """One question to the meter: the points clipped together on each lead. `kind` is "four" or "two" (an ohmmeter's wires), "shake" or "shake-two" (the
-    highest while an end is bent), "insulation" or "millivolt"; `lift` is a wire that is taken off meanwhile. Millivolts are read across a `part` of a `wire`
-    (see `Netlist.parts`) while `amps` flow through it, and are told in ohms."""
+    """One question to the meter: the points clipped together on each lead. `kind` is "four" or "two" (an ohmmeter's
+    wires), "shake" or "shake-two" (the highest while an end is bent), "insulation" or "millivolt"; `lift` is a wire
+    that is taken off meanwhile. Millivolts are read across a `part` of a `wire` (see `Netlist.parts`) while `amps` flow
+    through it, and are told in ohms."""
 
     kind: str
     a: tuple[Point, ...]
@@ -40,8 +41,9 @@ class Probe:
 
 @dataclass(frozen=True)
 class Seen:
-    """What a probe would read: ohms, infinite for nothing; `shares` are (edge, share of its ohms in it), how far each edge counts. `sd_ohm` is one
-    standard deviation of its own; `wander_ohm` the same of what is bad in it and reads otherwise each time; `vague`: it may read anything; `breaks`: how likely it reads nothing though metal leads."""
+    """What a probe would read: ohms, infinite for nothing; `shares` are (edge, share of its ohms in it), how far each
+    edge counts. `sd_ohm` is one standard deviation of its own; `wander_ohm` the same of what is bad in it and reads
+    otherwise each time; `vague`: it may read anything; `breaks`: how likely it reads nothing though metal leads."""
 
     ohm: float
     shares: tuple[tuple[int, float], ...] = ()
@@ -296,7 +298,8 @@ class State:
         return any(self.island[self.node(one)] in here for one in probe.b)
 
     def see(self, probe: Probe, clipped: bool = False) -> Seen:
-        """What a probe reads, without the meter's own faults. Between points clipped together only whether it leads, unless `clipped`."""
+        """What a probe reads, without the meter's own faults. Between points clipped together only whether it leads,
+        unless `clipped`."""
         if probe.part:
             return self._across(probe)
         if probe.lift:
@@ -319,7 +322,8 @@ class State:
         )
 
     def _across(self, probe: Probe) -> Seen:
-        """Millivolts across a part of a wire, in ohms: the part as it is when sound, and what the faults of that wire add there."""
+        """Millivolts across a part of a wire, in ohms: the part as it is when sound, and what the faults of that wire
+        add there."""
         ohm, sd = self.net.part_ohm(probe.wire, probe.part)
         wanders = 0.0
         for fault in self.faults:
@@ -355,9 +359,11 @@ class State:
             rows, _ = self.solved(island)
             mine = [(at, self.edges[at]) for at in self.members[island][1]]
             self._columns[island] = (
-                np.array([at for at, _ in mine], dtype=np.intp), np.array([rows[e.a] for _, e in mine], dtype=np.intp),
-                np.array([rows[e.b] for _, e in mine], dtype=np.intp), np.array([e.ohm for _, e in mine]),
-            )  # fmt: skip
+                np.array([at for at, _ in mine], dtype=np.intp),
+                np.array([rows[e.a] for _, e in mine], dtype=np.intp),
+                np.array([rows[e.b] for _, e in mine], dtype=np.intp),
+                np.array([e.ohm for _, e in mine]),
+            )
         return self._columns[island]
 
     def solved(self, island: int) -> tuple[dict[int, int], Floats]:
@@ -384,8 +390,12 @@ class State:
             return node if mark is None else 10**9 + (mark == "b")
 
         edges = [
-            replace(edge, a=name(edge.a), b=name(edge.b)) for number in islands for at in self.members[number][1] if at not in lifted for edge in [self.edges[at]]
-        ]  # fmt: skip
+            replace(edge, a=name(edge.a), b=name(edge.b))
+            for number in islands
+            for at in self.members[number][1]
+            if at not in lifted
+            for edge in [self.edges[at]]
+        ]
         nodes = {10**9, 10**9 + 1} | {node for edge in edges for node in (edge.a, edge.b)}
         rows, inverse, island = resistances(nodes, edges)
         return Seen(between(inverse, island, rows[10**9], rows[10**9 + 1]))
@@ -414,7 +424,8 @@ SHAKES = 30
 
 
 WANDERS = 0.1
-"""How far a bad joint reads otherwise under a current than by an ohmmeter, as a share: films give way, metal creeps. One standard deviation."""
+"""How far a bad joint reads otherwise under a current than by an ohmmeter, as a share: films give way, metal creeps.
+One standard deviation."""
 
 
 def at_part(what: str, end: str, part: str) -> bool:

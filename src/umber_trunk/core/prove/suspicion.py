@@ -1,8 +1,9 @@
 """Which faults explain the readings: a Bayesian judge over single faults and two or three together.
 
-A hypothesis is a `State`: the harness with faults in it. How likely the readings are in it: what should lead and doesn't, or the other way round,
-is as likely as a probe that slipped; the sizes of readings are judged together, since those along one wire share its uncertainty.
-Faults of one wire that only change its resistance are looked at along that one figure, all kinds at once.
+A hypothesis is a `State`: the harness with faults in it. How likely the readings are in it: what should lead and
+doesn't, or the other way round, is as likely as a probe that slipped; the sizes of readings are judged together, since
+those along one wire share its uncertainty. Faults of one wire that only change its resistance are looked at along that
+one figure, all kinds at once.
 """
 
 from __future__ import annotations
@@ -37,7 +38,8 @@ ALIKE_SHARE = 0.03
 """How far two figures of a wire may lie apart and still be its own uncertainty: one standard deviation, as a share."""
 SHOWN = 0.003
 UNKNOWN, UNKNOWN_TOLD, MOST_ISOLATED = 0.02, 0.05, 4
-"""How many faults are none of the kinds known here, the program's own guess; from which probability on that is said; readings named then."""
+"""How many faults are none of the kinds known here, the program's own guess; from which probability on that is said;
+readings named then."""
 LEAD_OHM = (0.03, 3.0)
 
 
@@ -59,7 +61,8 @@ class Suspect:
 
 @dataclass(frozen=True)
 class Cause:
-    """What may be wrong, with its own probability: the same at several ends is one, and names them all. `group` as of a suspect."""
+    """What may be wrong, with its own probability: the same at several ends is one, and names them all. `group` as of a
+    suspect."""
 
     fault: Fault
     probability: float
@@ -72,8 +75,8 @@ class Cause:
 
 @dataclass(frozen=True)
 class Verdict:
-    """What the readings come to. `sound` is the probability that nothing is wrong; suspects are likeliest first; `settled` when
-    no reading would tell more."""
+    """What the readings come to. `sound` is the probability that nothing is wrong; suspects are likeliest first;
+    `settled` when no reading would tell more."""
 
     sound: float
     suspects: tuple[Suspect, ...]
@@ -100,7 +103,8 @@ class Verdict:
 
     @property
     def causes(self) -> list[Cause]:
-        """What may be wrong, the likeliest first, each with its own share: what reads alike isn't added up under one name."""
+        """What may be wrong, the likeliest first, each with its own share: what reads alike isn't added up under one
+        name."""
         same: dict[tuple[str, str, int, str], list[Suspect]] = {}
         for one in self.suspects:
             through = "" if one.anywhere else one.fault.key[2]  # ends are one; a dead short and a resistance aren't
@@ -126,7 +130,8 @@ class Verdict:
 
     @property
     def alike(self) -> list[list[Cause]]:
-        """Causes that no further reading at the ends parts, the likeliest first, group by group; those of their own stand alone."""
+        """Causes that no further reading at the ends parts, the likeliest first, group by group; those of their own
+        stand alone."""
         groups: dict[int, list[Cause]] = {}
         for cause in self.causes:
             groups.setdefault(cause.group, []).append(cause)
@@ -224,9 +229,9 @@ class Judge(InLine, Touching, Whole):
         return found
 
     def _explainable(self, belief: Belief) -> tuple[list[Mapping[int, float]], bool]:
-        """What a swap could explain: (of each reading that found nothing where metal leads the wires on its way, with the square of their share of the
-        current; whether any found metal between islands, or is odd otherwise). A swap parts two points only where its two wires together carry all
-        that flows between them, and joins only islands."""
+        """What a swap could explain: (of each reading that found nothing where metal leads the wires on its way, with
+        the square of their share of the current; whether any found metal between islands, or is odd otherwise). A swap
+        parts two points only where its two wires together carry all that flows between them, and joins only islands."""
         parted: list[Mapping[int, float]] = []
         joined = False
         for at in belief.odd:
@@ -340,7 +345,8 @@ class Judge(InLine, Touching, Whole):
         return Verdict(sound, suspects, False, odd, unknown, self._isolated(odd))
 
     def unknown(self, rows: Sequence[Belief]) -> float:
-        """How likely it is that none of the kinds known here is at work: a fault that may read anything, at as many readings as call for one."""
+        """How likely it is that none of the kinds known here is at work: a fault that may read anything, at as many
+        readings as call for one."""
         odd = self._odd(self.sound, self._base)
         if not odd:
             return 0.0
@@ -419,9 +425,10 @@ class Judge(InLine, Touching, Whole):
         ends = {place for fault in faults[:12] for wire in wires_of(self.net, fault) for place in self.net.places(wire)}
         for rows in lists:
             rows.sort(key=lambda point: point not in ends)
-            seen: set[int] = set()
-            mine = [p for p in rows if not (self.net.node(p) in seen or seen.add(self.net.node(p)))]  # type: ignore[func-returns-value]
-            picked += mine[:share]
+            first_at: dict[int, Point] = {}
+            for point in rows:
+                first_at.setdefault(self.net.node(point), point)
+            picked += list(first_at.values())[:share]
         if any(fault.what in ("leak", "shield") for fault in faults) and EARTH not in picked:
             picked.append(EARTH)
         return picked
@@ -444,7 +451,8 @@ class Judge(InLine, Touching, Whole):
         return not any(at_part(one.what, one.end, part) != at_part(two.what, two.end, part) for part in read)
 
     def _same(self, one: Floats, two: Floats) -> bool:
-        """Whether two faults look alike between all points: both the same where they lead nowhere, within the errors elsewhere."""
+        """Whether two faults look alike between all points: both the same where they lead nowhere, within the errors
+        elsewhere."""
         if not (np.isinf(one) == np.isinf(two)).all():
             return False
         both = np.isfinite(one)

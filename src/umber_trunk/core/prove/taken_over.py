@@ -21,18 +21,24 @@ def wanted_nets(net: Netlist, a: str, b: str) -> list[tuple[Place, ...]]:
 
 
 def design_of(found: Map, net: Netlist, a: str, b: str) -> Design:
-    """A harness of two ends with a wire for each link that was found: from a net's first place to each other. Diodes are named, not wired.
-    Its length is to be measured."""
+    """A harness of two ends with a wire for each link that was found: from a net's first place to each other. Diodes
+    are named, not wired. Its length is to be measured."""
     names = {"A": a, "B": b}
     cavities: dict[str, list[str]] = {"A": [], "B": []}
     for places in (*found.nets, tuple(found.alone)):
         for mark, cavity in places:
             cavities[mark].append(cavity)
     ends = tuple(
-        End(id=mark, name=net.index.ends[names[mark]].name, kind=EndKind.CONNECTOR, point=f"P{mark}", cavities=tuple(Cavity(id=one) for one in _in_order(net, names[mark], cavities[mark])),
-            housings=net.index.ends[names[mark]].housings)
+        End(
+            id=mark,
+            name=net.index.ends[names[mark]].name,
+            kind=EndKind.CONNECTOR,
+            point=f"P{mark}",
+            cavities=tuple(Cavity(id=one) for one in _in_order(net, names[mark], cavities[mark])),
+            housings=net.index.ends[names[mark]].housings,
+        )
         for mark in "AB"
-    )  # fmt: skip
+    )
     wires: list[Wire] = []
     for number, places in enumerate(found.nets, 1):
         first = next((place for place in places if place[0] == "A"), places[0])

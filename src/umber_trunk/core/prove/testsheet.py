@@ -42,9 +42,16 @@ def test_sheet(results: Results) -> Printed:
     rows = tuple((str(t.n), t.kind, t.text, band_text(t), "" if t.unit else TICK, "") for t in plan.tests)
     volts = test_volts(results.once(netlist))
     cautions = (
-        f"Insulation is tested at {volts:g} V: disconnect the electronics first; nobody touches the harness; discharge before you do.",
+        (
+            f"Insulation is tested at {volts:g} V: disconnect the electronics first; nobody touches the harness; "
+            "discharge before you do."
+        ),
         "Probe on mating contacts or test leads: never force a tip into a socket or through a seal.",
-        "Power only once everything before was sound: battery negative last, a small fuse first. Mains by or under a qualified person.",
+        (
+            "Power only once everything before was sound: battery negative last, a small fuse first. Mains by or "
+            "under a "
+            "qualified person."
+        ),
     )
     tables = [PaperTable(("Cautions of this test",), (1.0,), (), tuple((one,) for one in cautions))]
     decided = decision_rows(results.design)
@@ -60,5 +67,8 @@ def test_sheet(results: Results) -> Printed:
     tables.append(
         PaperTable(("No", "Test", "What", "Band", "Read", "By"), (0.05, 0.1, 0.5, 0.19, 0.1, 0.06), (0,), rows)
     )
-    state = f"{len(plan.tests)} tests, {plan.nets} nets, {plan.shorts_box} group tests for shorts by a switch box or {plan.shorts_hand} by hand, about {plan.seconds / 60:.0f} min"
+    state = (
+        f"{len(plan.tests)} tests, {plan.nets} nets, {plan.shorts_box} group tests for shorts by a switch box or "
+        f"{plan.shorts_hand} by hand, about {plan.seconds / 60:.0f} min"
+    )
     return Printed(f"{results.design.project.name}: test sheet", state, True, tuple(tables))

@@ -17,7 +17,8 @@ Floats = NDArray[np.float64]
 ALONG = tuple(np.linspace(0.02, 0.98, 49))
 LEAST_RESISTIVE_OHM = 20 * SHORT_OHM
 RESISTIVE, PER_OHM = 0.4, 0.05
-"""Of the shorts and leaks, how many are a resistance between two nets; and of those, how many lie within a tenth of the ohms read."""
+"""Of the shorts and leaks, how many are a resistance between two nets; and of those, how many lie within a tenth of the
+ohms read."""
 CLIPPED_OHM, CLIPPED_HIGH = 2.0, math.log(0.01)
 """Wires that touch read more than so much between points clipped together as seldom as that."""
 READ_SHARE, INSULATION_SHARE = 0.03, 0.12
@@ -30,8 +31,8 @@ class Touching(Evidence):
     """The search for wires that touch."""
 
     def _shorted(self, belief: Belief, log_depth: float) -> list[Belief]:
-        """Every two islands that lead to one another in a reading and were never shown apart; then every two of their wires, at
-        places along them."""
+        """Every two islands that lead to one another in a reading and were never shown apart; then every two of their
+        wires, at places along them."""
         found: list[Belief] = []
         for islands, ones, twos, ohm in self._joined(belief, 0.0, LEAST_LEAK_OHM):
             found += self._touch(belief, islands, ones, twos, log_depth)
@@ -63,8 +64,8 @@ class Touching(Evidence):
     def _joined(
         self, belief: Belief, least: float, most: float
     ) -> list[tuple[tuple[int, int], list[str], list[str], float]]:
-        """(islands, wires of the one, of the other, ohms read) of every two islands that lead to one another in a reading of so many ohms, and were
-        never shown apart; what is read by fewest points first."""
+        """(islands, wires of the one, of the other, ohms read) of every two islands that lead to one another in a
+        reading of so many ohms, and were never shown apart; what is read by fewest points first."""
         state = belief.state
         positive = [
             at
@@ -172,7 +173,8 @@ class Touching(Evidence):
         return {state.island[state.node(probe.a[0])], state.island[state.node(probe.b[0])]} == set(islands)
 
     def _away(self, state: State, island: int, wires: list[str], cross: list[int]) -> Floats:
-        """(wires, places along them, readings): resistance from the probe in this island to a place along a wire of it."""
+        """(wires, places along them, readings): resistance from the probe in this island to a place along a wire of
+        it."""
         rows, inverse = state.solved(island)
         diagonal = np.diag(inverse)
         found = np.zeros((len(wires), len(ALONG), len(cross)))

@@ -34,9 +34,13 @@ class Whole(Evidence):
     def _at_points(self, belief: Belief, end: str) -> list[int]:
         """Odd readings between single points of which one is at an end."""
         return [
-            at for at in belief.odd
-            if (probe := self.readings[at].probe).single and not probe.part and probe.kind != "insulation" and end in (probe.a[0][0], probe.b[0][0])
-        ]  # fmt: skip
+            at
+            for at in belief.odd
+            if (probe := self.readings[at].probe).single
+            and not probe.part
+            and probe.kind != "insulation"
+            and end in (probe.a[0][0], probe.b[0][0])
+        ]
 
     def _breaking(self, belief: Belief) -> Iterable[tuple[Fault, float]]:
         """Contacts of wires without which an odd reading finds nothing: as often open as its readings say."""
@@ -86,9 +90,12 @@ class Whole(Evidence):
     def _wet(self, belief: Belief) -> Iterable[tuple[Fault, float]]:
         """Plugs between whose nets an odd reading leads by thousands of ohms."""
         led = [
-            at for at in belief.odd
-            if LEAST_LEAK_OHM <= self.readings[at].ohm < math.inf and math.isinf(belief.seen[at].ohm) and EARTH not in self.readings[at].probe.b
-        ]  # fmt: skip
+            at
+            for at in belief.odd
+            if LEAST_LEAK_OHM <= self.readings[at].ohm < math.inf
+            and math.isinf(belief.seen[at].ohm)
+            and EARTH not in self.readings[at].probe.b
+        ]
         if not led:
             return
         log_prior = math.log(self.priors.shares["wet"] / max(len(self.priors.plugs), 1) * PER_OHM)
@@ -97,7 +104,8 @@ class Whole(Evidence):
             islands = {belief.state.island[node] for node in nodes}
             across = [at for at in led if self._reaches(belief, at, islands)]
             if across:
-                # what is read between points clipped together is less than between two cavities: two that are alone say it best
+                # what is read between points clipped together is less than between two cavities: two that are alone say
+                # it best
                 fewest = min(across, key=lambda at: len(self.readings[at].probe.a) * len(self.readings[at].probe.b))
                 yield (
                     within(Fault("wet", (end,), ohm=self._per_pair(belief, fewest, islands)), INSULATION_SHARE),
@@ -111,7 +119,8 @@ class Whole(Evidence):
         )
 
     def _per_pair(self, belief: Belief, at: int, islands: set[int]) -> float:
-        """The ohms between two cavities, of what was read between m and n of them: through the middle of a star, half of it from each."""
+        """The ohms between two cavities, of what was read between m and n of them: through the middle of a star, half
+        of it from each."""
         probe = self.readings[at].probe
         many = [
             len({belief.state.island[self.net.node(point)] for point in side} & islands) for side in (probe.a, probe.b)

@@ -1,7 +1,8 @@
-"""Stretches that hold two conductors: every step of the one with every step of the other, laid and solved as they would be.
+"""Stretches that hold two conductors: every step of the one with every step of the other, laid and solved as they would
+be.
 
-Loads draw the least they may and losses start from cold wires, so what breaks a limit here breaks it in the harness. A feed and its
-return lie so, and many circuits' last metre does.
+Loads draw the least they may and losses start from cold wires, so what breaks a limit here breaks it in the harness. A
+feed and its return lie so, and many circuits' last metre does.
 """
 
 from __future__ import annotations
@@ -32,7 +33,8 @@ PASSES = 5
 
 
 def held_used(found: Figures, rows: Ints, made: list[Conductor], standing: Standing) -> Floats:
-    """What is held for ever of what the fuses before guarded wire rows (m,) may let through, over what the wires so made bear."""
+    """What is held for ever of what the fuses before guarded wire rows (m,) may let through, over what the wires so
+    made bear."""
     plant = found.solution.plant
     guards = [guard for row in rows.tolist() if (guard := found.guards[row]) is not None]
     rating, fault = np.array([(guard.rating_a, guard.fault_a) for guard in guards]).reshape(-1, 2).T
@@ -51,8 +53,9 @@ def held_used(found: Figures, rows: Ints, made: list[Conductor], standing: Stand
 
 @dataclass(frozen=True)
 class Abreast:
-    """What two in a stretch rule out: never[group] are its steps that no other step mends; either (group, step, group, steps): the first
-    with any of the last. celsius: for each case and pair its least temperature at every step of its group."""
+    """What two in a stretch rule out: never[group] are its steps that no other step mends; either (group, step, group,
+    steps): the first with any of the last. celsius: for each case and pair its least temperature at every step of its
+    group."""
 
     never: dict[int, NDArray[np.bool_]]
     either: list[tuple[int, int, int, NDArray[np.bool_]]]
@@ -88,8 +91,8 @@ class Abreast:
 
 @dataclass(frozen=True)
 class _Combinations:
-    """m combinations of steps in stretches of two, those of one stretch together: first pair of the stretch (m,), both pairs, numbers
-    of their groups (−1: as it is) and steps (m, 2), what they are made of."""
+    """m combinations of steps in stretches of two, those of one stretch together: first pair of the stretch (m,), both
+    pairs, numbers of their groups (−1: as it is) and steps (m, 2), what they are made of."""
 
     found: Figures
     first: Ints
@@ -137,9 +140,14 @@ class _Combinations:
         outer, core, jacket_k, jacket, ohm, alpha = (
             column.reshape(-1, 2)
             for column in (
-                bodies.outer_m, bodies.conductor_m, bodies.jacket_w_mk, bodies.jacket_km_w, bodies.ohm_per_m_20, bodies.alpha_per_k
+                bodies.outer_m,
+                bodies.conductor_m,
+                bodies.jacket_w_mk,
+                bodies.jacket_km_w,
+                bodies.ohm_per_m_20,
+                bodies.alpha_per_k,
             )
-        )  # fmt: skip
+        )
         strands = Strands(outer, core, jacket_k)
         d = outer.sum(axis=1)
         x = (d[:, None] - outer) / 2 * np.array([1.0, -1.0])
@@ -182,8 +190,14 @@ class _Combinations:
     def _film(self, sections: Sections, total: Floats, air: Floats, bundle: Ints) -> Floats:
         bundles = self.found.solution.heat.bundles
         return rim_film_w_m2k(
-            total, sections.radius_m, air, sections.rim_share, bundles.sleeve_m[bundle], bundles.air_m_s[bundle], self._outside
-        )  # fmt: skip
+            total,
+            sections.radius_m,
+            air,
+            sections.rim_share,
+            bundles.sleeve_m[bundle],
+            bundles.air_m_s[bundle],
+            self._outside,
+        )
 
     def _blown(
         self, side: int, sections: Sections, own: Floats, lost: Floats, celsius: Floats, air: Floats, bundle: Ints
@@ -199,18 +213,29 @@ class _Combinations:
         made = [self.made[place][side] for place in at.tolist()]
         bundles = heat.bundles
         standing = Standing(
-            celsius=celsius[at], air_c=air[at], own_km_w=own[at], own_w=lost[at, side], total_w=lost[at].sum(axis=1), alike=plant.parallel[rows[at]],
-            radius_m=sections.radius_m[at], rim_share=sections.rim_share[at], sleeve_m=bundles.sleeve_m[bundle[at]],
-            air_m_s=bundles.air_m_s[bundle[at]], outside=self._outside.at(at),
-            ohm_20=np.array([one.ohm_per_m_20 for one in made]), alpha=np.array([one.metal.alpha_per_k for one in made]), amps=0 * own[at],
+            celsius=celsius[at],
+            air_c=air[at],
+            own_km_w=own[at],
+            own_w=lost[at, side],
+            total_w=lost[at].sum(axis=1),
+            alike=plant.parallel[rows[at]],
+            radius_m=sections.radius_m[at],
+            rim_share=sections.rim_share[at],
+            sleeve_m=bundles.sleeve_m[bundle[at]],
+            air_m_s=bundles.air_m_s[bundle[at]],
+            outside=self._outside.at(at),
+            ohm_20=np.array([one.ohm_per_m_20 for one in made]),
+            alpha=np.array([one.metal.alpha_per_k for one in made]),
+            amps=0 * own[at],
             response=Response.of(np.ones((len(at), 1)), np.ones((len(at), 1))),
-        )  # fmt: skip
+        )
         used = held_used(self.found, rows[at], made, standing)
         broken[at] = used > MET
         return broken
 
     @cached_property
     def _bodies(self) -> tuple[WireBodies, Floats]:
-        """(what both are made of, flat: the two of each combination one after the other; their jackets' limits (m, 2))."""
+        """(what both are made of, flat: the two of each combination one after the other; their jackets' limits (m,
+        2))."""
         flat = [one for both in self.made for one in both]
         return WireBodies.of(flat), np.array([one.jacket.limit_c for one in flat]).reshape(-1, 2)

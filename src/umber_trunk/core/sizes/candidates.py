@@ -72,7 +72,12 @@ def _candidate(
     subject = next((use.subject for use in wire.uses if use.limit is Limit.DROP), "")
     load = tried.loads.get(subject)
     return Candidate(
-        size=label, step=step, wire=wire, load_name=load.load.name if load else "",
-        load_volts=load.volts if load else float("nan"), load_used=load.used if load else 0.0,
-        copper_kg=copper_kg, ok=all(tried.wires[member].ok for member in members),
-    )  # fmt: skip
+        size=label,
+        step=step,
+        wire=wire,
+        load_name=load.load.name if load else "",
+        load_volts=load.volts if load else float("nan"),
+        load_used=load.used if load else 0.0,
+        copper_kg=copper_kg,
+        ok=all(tried.wires[member].ok for member in members),
+    )

@@ -1,8 +1,9 @@
 """Which steps are ruled out whatever sizes all other wires get, and what room the others must make for the rest.
 
 What is asked of a step here is never more than what the real harness asks of it: by the maximum principle no point is
-hotter than the source, other losses only add, resistances are those of what is sure to be warm, and the rim is no narrower than the
-bundle is. Two things are no theorem but were looked for in thousands of cross-sections (`tests/core/sizes/test_certain.py`):
+hotter than the source, other losses only add, resistances are those of what is sure to be warm, and the rim is no
+narrower than the bundle is. Two things are no theorem but were looked for in thousands of cross-sections
+(`tests/core/sizes/test_certain.py`):
 
 - How far a wire runs above the rim by its own loss (`tried`).
 - What gives off heat, a band drawn tight round the laid wires, is no longer than `BANDS` has it.
@@ -34,8 +35,9 @@ Floats = NDArray[np.float64]
 Ints = NDArray[np.intp]
 
 BANDS = ((1, np.inf, 1.0), (2, np.inf, 1.158), (3, np.inf, 1.25), (9, np.inf, 1.4), (9, 3.0, 1.28))
-"""A band drawn tight round wires whose widths squared add up to S is as long at most as a circle so many times √S wide: of so many wires or
-more, the thickest at most so many times as wide as the thinnest. The last that fits counts; two alike have (2 + π)/(π·√2)."""
+"""A band drawn tight round wires whose widths squared add up to S is as long at most as a circle so many times √S wide:
+of so many wires or more, the thickest at most so many times as wide as the thinnest. The last that fits counts; two
+alike have (2 + π)/(π·√2)."""
 EVEN_LESS = 0.1
 """Of the rim's rise: what a wire might be further from the others' heat than in the sections tried."""
 LEAST_FELT = 0.25  # under this share a neighbour's heat might help the film more than it warms
@@ -66,8 +68,8 @@ class Certain:
         most: Sequence[int],
         known: Known | None = None,
     ) -> None:
-        """amps: least heating current of every wire, one array (wires,) for each case; least, most: the first and the last
-        step that each group may take; known: what was found where no less was open."""
+        """amps: least heating current of every wire, one array (wires,) for each case; least, most: the first and the
+        last step that each group may take; known: what was found where no less was open."""
         self.found, self.groups, self.amps = found, groups, amps
         self.lowest, self.highest = list(least), list(most)
         self._places = Places.of(found, groups)
@@ -109,8 +111,8 @@ class Certain:
         return never
 
     def add_room_rows(self, rows: Rows) -> None:
-        """One row for each stretch of a wire that asks for room: squares of the widths of all that lies there, against what is
-        asked at its steps [mm²]."""
+        """One row for each stretch of a wire that asks for room: squares of the widths of all that lies there, against
+        what is asked at its steps [mm²]."""
         places = self._places
         need = self._need_mm2()
         for pair in np.unique(places.pair[need > 0]).tolist():
@@ -122,7 +124,8 @@ class Certain:
         self._abreast.add_rows(rows, self.groups)
 
     def add_rank_rows(self, rows: Rows) -> None:
-        """One row for each stretch and rank: no more wires may be at steps that only the better places bear than there are such places."""
+        """One row for each stretch and rank: no more wires may be at steps that only the better places bear than there
+        are such places."""
         places = self._places
         count = np.array([sum(members.values()) for members in places.members])
         low, high = np.array(self.lowest, dtype=np.intp), np.array(self.highest, dtype=np.intp)
@@ -147,8 +150,8 @@ class Certain:
                     rows.add(asking, better)
 
     def add_heat_rows(self, rows: Rows) -> None:
-        """One row for each stretch of a wire that the least its stretch loses may bring to its limit: kelvin that every group's steps give
-        it, at the film that the widest stretch has when the wire is at its limit."""
+        """One row for each stretch of a wire that the least its stretch loses may bring to its limit: kelvin that every
+        group's steps give it, at the film that the widest stretch has when the wire is at its limit."""
         places, heat = self._places, self.found.solution.heat
         first = np.flatnonzero(np.append(True, places.pair[1:] != places.pair[:-1])) if len(self._all) else self._all
         widest = np.zeros(len(heat.bundles.segment))
@@ -203,8 +206,10 @@ class Certain:
         places, heat = self._places, self.found.solution.heat
         at = np.flatnonzero(places.row == row)
         found: Floats = np.bincount(
-            places.step[at], heat.weight[places.pair[at]] * self._least_c[case][at], minlength=int(places.step[at].max()) + 1
-        ).astype(float)  # fmt: skip
+            places.step[at],
+            heat.weight[places.pair[at]] * self._least_c[case][at],
+            minlength=int(places.step[at].max()) + 1,
+        ).astype(float)
         return found
 
     @cached_property
@@ -224,7 +229,8 @@ class Certain:
 
     @cached_property
     def _widest_mm(self) -> Floats:
-        """Width (places,) that the band round each stretch has as a circle, at most, the place's own group at its step."""
+        """Width (places,) that the band round each stretch has as a circle, at most, the place's own group at its
+        step."""
         places = self._places
         squares = places.fixed_mm2.copy()
         for bundle, members in enumerate(places.members):
@@ -275,7 +281,8 @@ class Certain:
         return two
 
     def _need_mm2(self) -> Floats:
-        """Squares of the widths (places,) that a stretch must hold for the place: 0 where its step alone will do or where nothing will."""
+        """Squares of the widths (places,) that a stretch must hold for the place: 0 where its step alone will do or
+        where nothing will."""
         places, need = self._places, np.zeros(len(self._all))
         low, high = places.outer_mm.copy(), self._widest_mm.copy()
         open_ = ~self._never & ~self._lone[places.bundle] & ~self._two[places.bundle]
@@ -296,8 +303,8 @@ class Certain:
         return result
 
     def _used(self, at: Ints, packed_mm: Floats, rank: int = 0) -> Floats:
-        """The least use (m,) of heat's and the fuse's limit at places (m,) in stretches packed so wide: over 1 will never do. rank says
-        which of the places there are taken by others."""
+        """The least use (m,) of heat's and the fuse's limit at places (m,) in stretches packed so wide: over 1 will
+        never do. rank says which of the places there are taken by others."""
         places, air_of = self._places, self._air_c
         used = np.zeros(len(at))
         for case in range(len(self.amps)):
@@ -331,15 +338,16 @@ class Certain:
         return np.where(share > LEAST_FELT, others, 0.0), share
 
     def _share(self, bundle: Ints, wide_m: Floats, room_k: Floats, air_c: Floats, air_m_s: Floats) -> Floats:
-        """Of the rise that the others' heat gives the rim, what a wire feels at least: by the closed form, or by the sections tried."""
+        """Of the rise that the others' heat gives the rim, what a wire feels at least: by the closed form, or by the
+        sections tried."""
         rim = 1 / (np.pi * wide_m * film_w_m2k(wide_m, room_k, air_c, air_m_s))
         tried = np.clip(1 - EVEN_LESS + self.tried.apart_km_w[bundle] / rim, 0.0, 1.0)
         result: Floats = np.maximum(least_share(wide_m, room_k, air_c, air_m_s), tried)
         return result
 
     def _celsius(self, case: int, at: Ints, packed_mm: Floats, rank: int = 0) -> Floats:
-        """Temperature (m,) of places (m,) at least, all others at the last step they may take. What it is sure to be warmed to tells its
-        resistance, which warms it a little more."""
+        """Temperature (m,) of places (m,) at least, all others at the last step they may take. What it is sure to be
+        warmed to tells its resistance, which warms it a little more."""
         places, plant, bundles = self._places, self.found.solution.plant, self.found.solution.heat.bundles
         row, air = places.row[at], self._air_c[case][at]
         wind, wide = bundles.air_m_s[places.bundle[at]], self._outside_m(at, packed_mm)
@@ -364,16 +372,28 @@ class Certain:
         warm = np.where(felt > 0, share * surface_rise_k(np.maximum(felt, 1e-12), wide, air, wind), 0.0)
         made = [places.made[place] for place in at.tolist()]
         standing = Standing(
-            celsius=air + warm, air_c=air, own_km_w=places.jacket_km_w[at] + self._own_km_w(at, wide, rank),
-            own_w=none, total_w=felt, alike=none + 1, radius_m=wide / 2, rim_share=none + 1, sleeve_m=none, air_m_s=wind,
-            outside=Outside.of([Surroundings()] * len(at)), ohm_20=places.ohm_20[at], alpha=places.alpha[at], amps=none,
+            celsius=air + warm,
+            air_c=air,
+            own_km_w=places.jacket_km_w[at] + self._own_km_w(at, wide, rank),
+            own_w=none,
+            total_w=felt,
+            alike=none + 1,
+            radius_m=wide / 2,
+            rim_share=none + 1,
+            sleeve_m=none,
+            air_m_s=wind,
+            outside=Outside.of([Surroundings()] * len(at)),
+            ohm_20=places.ohm_20[at],
+            alpha=places.alpha[at],
+            amps=none,
             response=Response.of(np.ones((len(at), 1)), np.ones((len(at), 1))),
-        )  # fmt: skip
+        )
         return held_used(self.found, row, made, standing)
 
     @cached_property
     def _least_w(self) -> list[tuple[Floats, Floats]]:
-        """For each case: W/m that every pair loses at least, free wires made of the last step they may take, and sums by bundle."""
+        """For each case: W/m that every pair loses at least, free wires made of the last step they may take, and sums
+        by bundle."""
         solution = self.found.solution
         plant, heat = solution.plant, solution.heat
         ohm = plant.bodies.ohm_per_m_20.copy()
@@ -387,9 +407,10 @@ class Certain:
         return found
 
     def _own_km_w(self, at: Ints, wide_m: Floats, rank: int = 0, lively: bool = False) -> Floats:
-        """The least rise over the rim per W/m of its own that places (m,) can have in stretches so wide outside, jackets apart: at least that
-        of the best section tried, and no less than what the best section is in all, its rim counted, over the rim here. Beyond some width a
-        wider bundle is no cooler: what the rim gains is lost on the way to it."""
+        """The least rise over the rim per W/m of its own that places (m,) can have in stretches so wide outside,
+        jackets apart: at least that of the best section tried, and no less than what the best section is in all, its
+        rim counted, over the rim here. Beyond some width a wider bundle is no cooler: what the rim gains is lost on the
+        way to it."""
         least, answer = self._answers(rank, lively)
         result: Floats = np.maximum(least[at], answer[at] - 1 / (np.pi * wide_m * self._lively_film[at]))
         return result

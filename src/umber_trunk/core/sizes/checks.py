@@ -131,7 +131,8 @@ def _limits(design: Design, found: Figures) -> Iterator[Finding]:
 
 
 def _own_fuse(found: Figures, row: WireFigures) -> str:
-    """What to say where the fuse before a wire is for far more than the wire carries: the size for its own fuse comes first."""
+    """What to say where the fuse before a wire is for far more than the wire carries: the size for its own fuse comes
+    first."""
     shield = found.shielded.get(row.row)
     rating = next_rating(1.25 * row.amps) if row.amps > 0 else None
     if shield is None or rating is None or rating > shield.rating_a / 3:
@@ -149,12 +150,15 @@ def drop_cure(found: Figures, entry: LoadFigures) -> str:
     legs = Ways(plant, found.cases[entry.case]).of(entry.row)
     copper = sum(
         leg.volts - leg.amps * float(plant.joint_ohm[leg.branch]) for leg in legs if leg.branch < len(plant.wires)
-    )  # fmt: skip
+    )
     fixed = max(entry.wiring_v - copper, 0.0)
     if entry.allowed_v <= 1e-5:
         return "No size can help: the source sags too far by itself. Use a stronger one, or closer to its rated volts."
     if fixed >= entry.allowed_v:
-        return "No size can help: joints, fuses and frame alone lose more. Better or fewer of them, or another supply voltage."
+        return (
+            "No size can help: joints, fuses and frame alone lose more. Better or fewer of them, or another supply "
+            "voltage."
+        )
     return "Go up a size on its way, shorten the run, or move the supply closer."
 
 
@@ -188,12 +192,13 @@ def _fuse_text(name: str, size: str, found: Figures, row: WireFigures) -> str:
         return (
             f"{name} ({size}): its {shield.rating_a:g} A fuse breaks the house rule; the wire carries "
             f"{significant(shield.for_ever_a)} A for ever where it lies."
-        )  # fmt: skip
+        )
     long = "for ever" if not np.isfinite(shield.seconds) else f"for {show_seconds(shield.seconds)}"
     return (
-        f"{name} ({size}): its {shield.rating_a:g} A fuse may hold {significant(shield.worst_a)} A {long}; so long the wire "
+        f"{name} ({size}): its {shield.rating_a:g} A fuse may hold {significant(shield.worst_a)} A {long}; so long "
+        "the wire "
         f"stands {significant(shield.withstand_a)} A where it lies ({shield.allowed_c:.0f} °C)."
-    )  # fmt: skip
+    )
 
 
 def _materials(design: Design, index: Index) -> Iterator[Finding]:
@@ -220,9 +225,18 @@ def _twins(results: Results) -> Iterator[Finding]:
     for one in results.once(endangered):
         if not one.ok:
             yield Finding.of(
-                "wire.twin", NOTE, "sizes", "wires", one.worst, value=", ".join(one.wires), count=one.conductors,
-                amps=significant(one.open_amps), warm=f"{one.open_c:.0f}", limit=f"{one.limit_c:.0f}", bad=f"{one.bad_c:.0f}",
-            )  # fmt: skip
+                "wire.twin",
+                NOTE,
+                "sizes",
+                "wires",
+                one.worst,
+                value=", ".join(one.wires),
+                count=one.conductors,
+                amps=significant(one.open_amps),
+                warm=f"{one.open_c:.0f}",
+                limit=f"{one.limit_c:.0f}",
+                bad=f"{one.bad_c:.0f}",
+            )
 
 
 def _side_by_side(found: Figures) -> Iterator[Finding]:
@@ -265,9 +279,10 @@ def _bad_ideas(design: Design, index: Index, wire: Wire) -> Iterator[tuple[str, 
     except InputError:
         return
     zones = [
-        zone for s in index.routes[wire.id].segments
+        zone
+        for s in index.routes[wire.id].segments
         if (zone := index.zones.get(index.segments[s].zone or "")) is not None
-    ]  # fmt: skip
+    ]
     clad, jacket = cond.metal.id in CLAD, cond.jacket
     if clad and wire.size and cond.size.area_mm2 < CLAD_LEAST_MM2:
         yield (

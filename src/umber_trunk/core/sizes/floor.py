@@ -49,8 +49,8 @@ class Best:
 
 @dataclass(frozen=True)
 class _Part:
-    """Part of all choices, groups from `least` to `most`: nothing in it that holds is worth less than `bound`; `answer` is the best of the
-    relaxed program."""
+    """Part of all choices, groups from `least` to `most`: nothing in it that holds is worth less than `bound`; `answer`
+    is the best of the relaxed program."""
 
     least: list[int]
     most: list[int]
@@ -61,9 +61,10 @@ class _Part:
 class Floor:
     """Lower bounds of a program's objective.
 
-    What is ruled out narrows what else can be: nothing better than the best has thicker wires than its worth leaves room for, and
-    thinner neighbours leave a wire less room. What is open then is parted at the group whose step in the relaxed program is furthest
-    below the best's: in each part more is known, so that each has a bound of its own, and the least of them holds.
+    What is ruled out narrows what else can be: nothing better than the best has thicker wires than its worth leaves
+    room for, and thinner neighbours leave a wire less room. What is open then is parted at the group whose step in the
+    relaxed program is furthest below the best's: in each part more is known, so that each has a bound of its own, and
+    the least of them holds.
     """
 
     def __init__(
@@ -81,7 +82,8 @@ class Floor:
         self.rows, self.least = Rows(), [0] * len(groups)
 
     def close_in(self, best: Best) -> float:
-        """Closes in on all choices; `rows` and `least` are then what each that holds and is no dearer than the best must meet. The bound."""
+        """Closes in on all choices; `rows` and `least` are then what each that holds and is no dearer than the best
+        must meet. The bound."""
         every = [0] * len(self._groups), [len(group.steps) - 1 for group in self._groups]
         if self._whole is not None and best.met:
             every = self._whole.least, self._whole.most
@@ -94,8 +96,8 @@ class Floor:
         told: Callable[[float], None] = lambda _: None,
         keep_going: Callable[[], bool] = lambda: True,
     ) -> float | None:
-        """What no choice that holds is worth less than; None when nothing holds that is known. `told` hears the bound each time it
-        rises; the search for a higher one may be ended."""
+        """What no choice that holds is worth less than; None when nothing holds that is known. `told` hears the bound
+        each time it rises; the search for a higher one may be ended."""
         self.close_in(best)
         parts = [self._whole] if self._whole else []
         for _ in range(BRANCHES if best.met else 0):
@@ -119,8 +121,8 @@ class Floor:
         return min(min(part.bound for part in parts), best.value if best.met else np.inf)
 
     def _part(self, best: Best, least: list[int], most: list[int], bound: float, whole: bool = False) -> _Part | None:
-        """The choices from `least` to `most`, of which `bound` is known, closed in on; None when there are none better than the best.
-        Sections are tried while the whole is closed in on; a part leaves no more open."""
+        """The choices from `least` to `most`, of which `bound` is known, closed in on; None when there are none better
+        than the best. Sections are tried while the whole is closed in on; a part leaves no more open."""
         answer = list(least)
         for _ in range(CLOSINGS):
             closing = _Closing(best, self._groups, least, most, self._solve_at(most), None if whole else self._known)
@@ -144,8 +146,8 @@ class Floor:
         return _Part(least, most, bound, answer)
 
     def _parted(self, best: Best, part: _Part) -> tuple[int, int] | None:
-        """(group, step): where a part falls in two, those up to the step and those above. The group stands furthest below the best's
-        step in the relaxed program, by its worth; or else it is the one that has most left open."""
+        """(group, step): where a part falls in two, those up to the step and those above. The group stands furthest
+        below the best's step in the relaxed program, by its worth; or else it is the one that has most left open."""
         below = [
             (float(group.masses[now] - group.masses[step]), -number)
             for number, (group, step, now) in enumerate(zip(self._groups, part.answer, best.levels, strict=True))
@@ -164,7 +166,8 @@ class Floor:
 
 
 class _Closing:
-    """What can be said given that every group is at least at one step and at most at another; `widest` is the harness at the last."""
+    """What can be said given that every group is at least at one step and at most at another; `widest` is the harness
+    at the last."""
 
     def __init__(
         self,
@@ -192,7 +195,8 @@ class _Closing:
 
 
 class _Modest:
-    """One case with every load drawing the least it may; `widest` is the same case with the thickest wires there may be.
+    """One case with every load drawing the least it may; `widest` is the same case with the thickest wires there may
+    be.
 
     Attributes: heating_a, least current that heats each wire (wires,); 0 where ways share it.
     """
@@ -219,7 +223,8 @@ class _Modest:
     def add_rows(
         self, rows: Rows, groups: Sequence[Group], of_row: dict[int, int], mean_c: Callable[[int], Floats]
     ) -> None:
-        """One row for each load whose whole way is known; mean_c gives the least temperatures of a free wire at its steps."""
+        """One row for each load whose whole way is known; mean_c gives the least temperatures of a free wire at its
+        steps."""
         plant = self.solution.plant
         if plant.ac:
             return
@@ -244,8 +249,8 @@ class _Modest:
         ]
 
     def _add_dip(self, rows: Rows, ways: _Free, load: int, starts: int) -> None:
-        """A load that has a lowest voltage while another, or it itself, starts on top of what all draw at least: the source loses its
-        share first. With several sources nobody can say beforehand which gives the start."""
+        """A load that has a lowest voltage while another, or it itself, starts on top of what all draw at least: the
+        source loses its share first. With several sources nobody can say beforehand which gives the start."""
         plant, least_v = self.solution.plant, self.solution.plant.loads[load].min_volts
         if least_v is None or len(plant.source_ohm) != 1:
             return
@@ -294,9 +299,9 @@ class _Free:
 
 
 def _least_a(solution: Solution, row: int, widest: CaseSolution) -> float:
-    """The least a load may draw when it is fed within its drop: resistance at the lowest volts, power at the highest. Those are what the
-    thickest wires leave it while every load draws the least it may with them; beside a resistance, which draws less through thin wires
-    and so leaves others more, no less than its nominal ones."""
+    """The least a load may draw when it is fed within its drop: resistance at the lowest volts, power at the highest.
+    Those are what the thickest wires leave it while every load draws the least it may with them; beside a resistance,
+    which draws less through thin wires and so leaves others more, no less than its nominal ones."""
     plant: Plant = solution.plant
     load, nominal = plant.loads[row], float(plant.nominal_v[row])
     if load.kind is LoadKind.CURRENT:

@@ -47,8 +47,8 @@ def allowed_sizes(plant: Plant) -> tuple[Size, ...]:
 
 def groups_of(plant: Plant, keep: frozenset[str], any_end: bool = False) -> list[Group]:
     """Groups over the wires that are free to change; `keep` are wire ids whose size stays. A wire whose
-    metal, make or jacket isn't in the catalogue is in no group; a finding names it. Steps are those that the parts at both
-    ends take, all where none is, or where the builder may take `any_end`."""
+    metal, make or jacket isn't in the catalogue is in no group; a finding names it. Steps are those that the parts at
+    both ends take, all where none is, or where the builder may take `any_end`."""
     design = plant.design
     pins = {}
     if design.project.match_pairs:

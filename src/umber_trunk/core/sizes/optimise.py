@@ -94,15 +94,17 @@ class Optimum:
         if not self.floor and self.estimate <= 0:
             return "How close to the least this is was not worked out."
         proven = (
-            f"Proven: no sizes whatever save more than {100 * self.gap:.1f} %, as long as no bundle lies better than any of those that "
+            f"Proven: no sizes whatever save more than {100 * self.gap:.1f} %, as long as no bundle lies better than "
+            "any of those that "
             "were laid to find the bound. "
             if self.floor
             else ""
         )
         return (
-            f"{proven}Estimated at the temperatures and currents these sizes run at: within {100 * self.estimate_gap:.2f} % "
+            f"{proven}Estimated at the temperatures and currents these sizes run at: within "
+            f"{100 * self.estimate_gap:.2f} % "
             "of the least."
-        )  # fmt: skip
+        )
 
     def apply(self, design: Design) -> Design:
         """The design with these sizes chosen, as one edit."""
@@ -120,9 +122,10 @@ def optimise(
     better: Callable[[Optimum], None] | None = None,
     shelf: Shelf | None = None,
 ) -> Optimum:
-    """Chooses the sizes of all wires that aren't locked. `keep_going` is told the share done, as far as can be said, before each round
-    and may end the search there; the best verified sizes so far are returned. A single program may look at
-    so many `nodes`. `better` is told the first choice that was solved, each that beats it, and each time its floor rises."""
+    """Chooses the sizes of all wires that aren't locked. `keep_going` is told the share done, as far as can be said,
+    before each round and may end the search there; the best verified sizes so far are returned. A single program may
+    look at so many `nodes`. `better` is told the first choice that was solved, each that beats it, and each time its
+    floor rises."""
     plant = build_plant(design, shelf=shelf)
     groups = groups_of(plant, frozenset(wire.id for wire in plant.wires if wire.locked and wire.size))
     groups = [_on_shelf(group, design) for group in groups]
@@ -208,8 +211,8 @@ class _Choice:
 
 
 class _Search:
-    """Attributes: best, the best choice so far; bound, that of the last program, linearised at it; floor, what nothing that holds is
-    under, where it is wanted; rounds."""
+    """Attributes: best, the best choice so far; bound, that of the last program, linearised at it; floor, what nothing
+    that holds is under, where it is wanted; rounds."""
 
     def __init__(
         self,
@@ -261,8 +264,8 @@ class _Search:
             self._program(self.best)
 
     def _stepped_down(self, keep_going: KeepGoing, bettered: Callable[[], None]) -> None:
-        """Where many wires may each be a step thinner but not all of them, the program only learns by cuts which: they are tried together,
-        then by halves, what saves most first."""
+        """Where many wires may each be a step thinner but not all of them, the program only learns by cuts which: they
+        are tried together, then by halves, what saves most first."""
         stuck: set[int] = set()
         many = len(self.groups)
         for _ in range(TRIALS):
@@ -335,8 +338,9 @@ class _Search:
         """Wire id → size at these steps."""
         return {
             self.plant.wires[row].id: group.steps[level].size.label
-            for group, level in zip(self.groups, levels, strict=True) for row in group.rows
-        }  # fmt: skip
+            for group, level in zip(self.groups, levels, strict=True)
+            for row in group.rows
+        }
 
     def _limits(self, here: _Choice) -> tuple[Rows, Predicted]:
         """Rows for drops and heat at a choice, and what bars single steps there."""

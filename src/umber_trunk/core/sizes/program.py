@@ -82,7 +82,8 @@ class Program:
         return total + self.weights.sizes * len(kinds)
 
     def dearest(self, value: float, least: Sequence[int]) -> list[int]:
-        """The highest step each group can have in any choice worth no more than `value` whose steps are at least these."""
+        """The highest step each group can have in any choice worth no more than `value` whose steps are at least
+        these."""
         spare = value - sum(float(prices[level]) for prices, level in zip(self._prices, least, strict=True))
         found = []
         for prices, level in zip(self._prices, least, strict=True):
@@ -111,10 +112,12 @@ class Program:
             return Answer([], 0.0)
         cost, upper, constraints = self._stated(rows, least, cuts, most)
         found = milp(
-            cost, integrality=np.ones(len(cost)), bounds=Bounds(0, upper),
+            cost,
+            integrality=np.ones(len(cost)),
+            bounds=Bounds(0, upper),
             constraints=[LinearConstraint(*one) for one in constraints],
             options={"node_limit": nodes, "mip_rel_gap": gap},
-        )  # fmt: skip
+        )
         bound = 0.0 if found.mip_dual_bound is None else float(found.mip_dual_bound)
         if found.x is None:
             return Answer(None, bound, nothing=found.status == NO_CHOICE)
@@ -122,8 +125,9 @@ class Program:
         return Answer([int(np.argmax(found.x[a:b])) for a, b in spans], bound)
 
     def reduced(self, value: float, rows: Rows, least: Sequence[int], most: Sequence[int]) -> list[int]:
-        """The highest step each group can have in any choice from `least` to `most` that meets the rows and is worth no more than `value`:
-        in the program without whole numbers, a step's reduced cost is what taking it costs at least."""
+        """The highest step each group can have in any choice from `least` to `most` that meets the rows and is worth no
+        more than `value`: in the program without whole numbers, a step's reduced cost is what taking it costs at
+        least."""
         from scipy.optimize import linprog
         from scipy.sparse import vstack
 
@@ -132,7 +136,14 @@ class Program:
             return last
         cost, upper, constraints = self._stated(rows, least, (), most)
         (ones, _, _), *above = constraints
-        inequalities = {"A_ub": vstack([t for t, _, _ in above]), "b_ub": np.concatenate([np.broadcast_to(b, t.shape[0]) for t, _, b in above])} if above else {}  # fmt: skip
+        inequalities = (
+            {
+                "A_ub": vstack([t for t, _, _ in above]),
+                "b_ub": np.concatenate([np.broadcast_to(b, t.shape[0]) for t, _, b in above]),
+            }
+            if above
+            else {}
+        )
         found = linprog(
             cost, A_eq=ones, b_eq=np.ones(len(self.groups)), bounds=np.stack([0 * upper, upper], axis=1), **inequalities
         )
@@ -149,7 +160,8 @@ class Program:
     def _stated(
         self, rows: Rows, least: Sequence[int], cuts: Sequence[dict[int, int]], most: Sequence[int] | None
     ) -> tuple[Floats, Floats, list[Constraint]]:
-        """(cost and upper bound of every variable, constraints: one step a group first, then all that have but an upper side)."""
+        """(cost and upper bound of every variable, constraints: one step a group first, then all that have but an upper
+        side)."""
         width = self._choices + self._kinds
         cost = np.concatenate([*self._prices, np.full(self._kinds, self.weights.sizes)])
         constraints = [self._one_each(width)]
@@ -182,9 +194,10 @@ class Program:
     def _above(self, cuts: Sequence[dict[int, int]], width: int) -> Constraint:
         entries = [
             (row, int(self._starts[number]) + step)
-            for row, cut in enumerate(cuts) for number, level in cut.items()
+            for row, cut in enumerate(cuts)
+            for number, level in cut.items()
             for step in range(level + 1, len(self.groups[number].steps))
-        ]  # fmt: skip
+        ]
         at, col = np.array(entries, dtype=int).reshape(-1, 2).T
         return columns((np.ones(len(at)), (at, col)), (len(cuts), width)), 1, np.inf
 

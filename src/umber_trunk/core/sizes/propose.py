@@ -29,7 +29,8 @@ from umber_trunk.core.usual import MET
 Floats = NDArray[np.float64]
 ROUNDS = 14
 OWN_FUSE_TIMES = 4.0
-"""How many times the copper its load asks for a wire may get for the sake of the fuse before it; beyond that it wants its own."""
+"""How many times the copper its load asks for a wire may get for the sake of the fuse before it; beyond that it wants
+its own."""
 
 
 @dataclass(frozen=True)
@@ -100,8 +101,9 @@ def _ampacity_table(labels: tuple[str, ...], metal: str, make: str, jacket: str,
 def _labels(plant: Plant, groups: Sequence[Group], levels: Sequence[int]) -> dict[str, str]:
     return {
         plant.wires[row].id: group.steps[level].size.label
-        for group, level in zip(groups, levels, strict=True) for row in group.rows
-    }  # fmt: skip
+        for group, level in zip(groups, levels, strict=True)
+        for row in group.rows
+    }
 
 
 def _raised(found: Figures, groups: list[Group], levels: list[int], of_row: dict[int, int]) -> list[int]:
@@ -177,7 +179,8 @@ def _drop_row(
     of_row: dict[int, int],
 ) -> _DropRow | None:
     """lost_v is the load's whole drop at `levels`; what its free wires don't explain (source, joints of
-    fixed wires, fuses) stays. None where even the thickest steps of all would not do: no size is proposed that can't help."""
+    fixed wires, fuses) stays. None where even the thickest steps of all would not do: no size is proposed that can't
+    help."""
     volts: dict[int, float] = {}
     for leg in legs:
         number = of_row.get(leg.branch)
@@ -243,7 +246,7 @@ def _area_factor(used: float, power: float) -> float:
 
 def _trimmed(
     design: Design, plant: Plant, groups: list[Group], levels: list[int], of_row: dict[int, int], found: Figures
-) -> Proposal:  # fmt: skip
+) -> Proposal:
     """Takes back steps that later ones made needless, keeping only what a fresh solve confirms."""
     for _ in range(3):
         lower = _Slack(found, groups, levels, of_row).shrunk()

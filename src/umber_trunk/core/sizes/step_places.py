@@ -20,8 +20,9 @@ Ints = NDArray[np.intp]
 
 @dataclass(frozen=True)
 class Places:
-    """One row for each step of each group in each pair of a wire and a stretch, and what lies in each stretch: members[bundle] are
-    the numbers of the groups there, with how many conductors; fixed_mm2 the squares of the widths of all others."""
+    """One row for each step of each group in each pair of a wire and a stretch, and what lies in each stretch:
+    members[bundle] are the numbers of the groups there, with how many conductors; fixed_mm2 the squares of the widths
+    of all others."""
 
     number: Ints
     step: Ints
@@ -57,6 +58,17 @@ class Places:
         numbers, steps, wires, stretches, bundles = table
         bodies, limit = WireBodies.of(made), np.array([one.jacket.limit_c for one in made])
         return cls(
-            numbers, steps, wires, stretches, bundles, made, bodies.outer_m * 1e3, bodies.jacket_km_w, bodies.ohm_per_m_20,
-            bodies.alpha_per_k, limit, members, fixed,
-        )  # fmt: skip
+            numbers,
+            steps,
+            wires,
+            stretches,
+            bundles,
+            made,
+            bodies.outer_m * 1e3,
+            bodies.jacket_km_w,
+            bodies.ohm_per_m_20,
+            bodies.alpha_per_k,
+            limit,
+            members,
+            fixed,
+        )

@@ -1,9 +1,10 @@
 """How sure a verdict is: what the ± of lengths, loads and joints does to the use of every limit.
 
-First order (ISO/IEC Guide 98-3, 5.1.2): each input is moved by its own σ, alone, the harness solved anew, and the moves of a use add as
-squares, u² = Σ (Δ use)². The chance to be within a limit is that of a normal spread about the use. Sizes stay as they are. Lengths have the
-± of the way they were measured; a load is taken to be within 10 % of what it is said to draw, nineteen times of twenty. What a joint has that nobody measured is one guess for all
-of them, right within a factor of two; those of one contact's sheet or of one end go together.
+First order (ISO/IEC Guide 98-3, 5.1.2): each input is moved by its own σ, alone, the harness solved anew, and the moves
+of a use add as squares, u² = Σ (Δ use)². The chance to be within a limit is that of a normal spread about the use.
+Sizes stay as they are. Lengths have the ± of the way they were measured; a load is taken to be within 10 % of what it
+is said to draw, nineteen times of twenty. What a joint has that nobody measured is one guess for all of them, right
+within a factor of two; those of one contact's sheet or of one end go together.
 """
 
 from __future__ import annotations
@@ -33,7 +34,8 @@ NORMAL = NormalDist()
 
 @dataclass(frozen=True)
 class Sure:
-    """A load or wire: the use of its worst limit, one σ of that, the chance to keep it, and the input that makes most of the doubt."""
+    """A load or wire: the use of its worst limit, one σ of that, the chance to keep it, and the input that makes most
+    of the doubt."""
 
     kind: str
     id: str
@@ -44,8 +46,8 @@ class Sure:
 
 
 def how_sure(results: Results, wanted: Wanted = always) -> tuple[Sure, ...]:
-    """Every load and wire that has a use, the least sure first. As many solutions as there are lengths, loads and kinds of
-    joints, and one."""
+    """Every load and wire that has a use, the least sure first. As many solutions as there are lengths, loads and kinds
+    of joints, and one."""
     found = results.figures
     sizes = {key: one.size for key, one in found.wires.items()}
     shelf = found.solution.plant.shelf

@@ -1,9 +1,10 @@
 """The best places a wire can have in its bundles, taken from cross-sections that were laid.
 
-How much hotter than the rim a wire runs by its own loss hangs on where it lies among the others, and no closed form is under all
-sections. It is least in the thinnest section a bundle can have: heat has the shortest way out of it and the narrowest gaps to cross. What
-the best place there gives, times `LESS`, stands for the place a wire will get; sections made of all steps that are open say it better
-(`LESS_DRAWN`). Neither is a theorem: `tests/core/sizes/test_certain.py` looks for a section that is better.
+How much hotter than the rim a wire runs by its own loss hangs on where it lies among the others, and no closed form is
+under all sections. It is least in the thinnest section a bundle can have: heat has the shortest way out of it and the
+narrowest gaps to cross. What the best place there gives, times `LESS`, stands for the place a wire will get; sections
+made of all steps that are open say it better (`LESS_DRAWN`). Neither is a theorem: `tests/core/sizes/test_certain.py`
+looks for a section that is better.
 """
 
 from __future__ import annotations
@@ -25,8 +26,8 @@ Floats = NDArray[np.float64]
 Ints = NDArray[np.intp]
 
 LESS = ((3, 0.75), (6, 0.52), (7, 0.6), (15, 0.78))
-"""Of the least rise over the rim found in the thinnest section, by the number of wires from which it counts: what a place nobody tried
-might be better by. Rings of six to fourteen leave room for a wire to slip outside."""
+"""Of the least rise over the rim found in the thinnest section, by the number of wires from which it counts: what a
+place nobody tried might be better by. Rings of six to fourteen leave room for a wire to slip outside."""
 LESS_DRAWN = ((3, 0.95), (6, 0.86), (15, 0.93))
 """The same of the least rise found in sections drawn from the steps that are open."""
 DRAWN_MOST, DRAWN_LEAST, SECTIONS = 60, 20, 600
@@ -54,10 +55,12 @@ LIVELY = 2.0
 
 @dataclass(frozen=True)
 class Tried:
-    """Of each bundle, section tried and rank (bundles, sections, ranks): ln(R/a) less what metal and rim take off, plus ln(a), of the place
-    that so many of the others lie better than, at a usual and at a lively film. better: how many those others are (bundles, ranks). stuff:
-    2πk (bundles, sections); outside_m: width of the circle as long as what gives off heat; less: what counts of the rise (bundles,);
-    apart_km_w: how far a wire is over the rim by the others' heat, per W/m of theirs, least of all wires and sections (bundles,). Nothing is known of bundles too large to resolve: a wire may lie at the rim itself."""
+    """Of each bundle, section tried and rank (bundles, sections, ranks): ln(R/a) less what metal and rim take off, plus
+    ln(a), of the place that so many of the others lie better than, at a usual and at a lively film. better: how many
+    those others are (bundles, ranks). stuff: 2πk (bundles, sections); outside_m: width of the circle as long as what
+    gives off heat; less: what counts of the rise (bundles,);
+    apart_km_w: how far a wire is over the rim by the others' heat, per W/m of theirs, least of all wires and sections
+    (bundles,). Nothing is known of bundles too large to resolve: a wire may lie at the rim itself."""
 
     usual: Floats
     lively: Floats
@@ -73,9 +76,14 @@ class Tried:
         many, bundles = len(heat.bundles.segment), heat.bundles
         shape = (many, len(tried), len(RANKS))
         found = cls(
-            np.full(shape, -np.inf), np.full(shape, -np.inf), np.zeros((many, len(RANKS)), dtype=np.intp), np.ones(shape[:2]),
-            np.full(shape[:2], np.inf), np.ones(many), np.full(many, -np.inf),
-        )  # fmt: skip
+            np.full(shape, -np.inf),
+            np.full(shape, -np.inf),
+            np.zeros((many, len(RANKS)), dtype=np.intp),
+            np.ones(shape[:2]),
+            np.full(shape[:2], np.inf),
+            np.ones(many),
+            np.full(many, -np.inf),
+        )
         for batch in heat.batches:
             n = batch.pairs.shape[1]
             if batch.sections is None or n <= 2:
@@ -124,8 +132,8 @@ class Tried:
     def answers(
         self, bundle: Ints, outer_mm: Floats, film_w_m2k: Floats, rank: int, lively: bool
     ) -> tuple[Floats, Floats]:
-        """(rise over the rim, rise with the rim's at these films) per W/m of its own that wires so wide can have in these bundles at the
-        place of a rank, each the least of all sections tried, jackets apart."""
+        """(rise over the rim, rise with the rim's at these films) per W/m of its own that wires so wide can have in
+        these bundles at the place of a rank, each the least of all sections tried, jackets apart."""
         column = (self.lively if lively else self.usual)[bundle, :, rank]
         own = (
             self.less[bundle][:, None] * np.maximum(column - np.log(outer_mm / 2e3)[:, None], 0.0) / self.stuff[bundle]

@@ -1,8 +1,9 @@
 """Conductors in parallel when one of them lets go: what its twins then carry, and how hot they get.
 
-A pair sized for half of its current each is sound as long as both lugs are. One that opens leaves all of it to the other; one that reads
-a milliohm too much leaves it most. Nothing at the load shows it, so the case is reckoned and told: with one gone the harness is solved
-anew; with a bad lug the currents go by their conductances, and the rise between those two answers by the square of the current.
+A pair sized for half of its current each is sound as long as both lugs are. One that opens leaves all of it to the
+other; one that reads a milliohm too much leaves it most. Nothing at the load shows it, so the case is reckoned and
+told: with one gone the harness is solved anew; with a bad lug the currents go by their conductances, and the rise
+between those two answers by the square of the current.
 """
 
 from __future__ import annotations
@@ -26,8 +27,8 @@ MOST = 12
 
 @dataclass(frozen=True)
 class Twin:
-    """`wires` share a current; `worst` is the one that suffers. Now, with one conductor open, and with one lug of BAD_LUG_OHM more: amperes
-    in a conductor of it and its hottest place [°C], beside what its jacket stands."""
+    """`wires` share a current; `worst` is the one that suffers. Now, with one conductor open, and with one lug of
+    BAD_LUG_OHM more: amperes in a conductor of it and its hottest place [°C], beside what its jacket stands."""
 
     wires: tuple[str, ...]
     conductors: int
@@ -79,7 +80,8 @@ def twins(results: Results) -> tuple[Twin, ...]:
 
 
 def endangered(results: Results) -> tuple[Twin, ...]:
-    """Those of them that one open conductor may bring beyond what they stand, the others left unsolved: `_stands` says so."""
+    """Those of them that one open conductor may bring beyond what they stand, the others left unsolved: `_stands` says
+    so."""
     found = results.figures
     return _solved(results, [group for group in _groups(found) if not _stands(found, group)])
 
@@ -105,8 +107,8 @@ def _groups(found: Figures) -> list[_Group]:
 
 
 def _stands(found: Figures, group: _Group) -> bool:
-    """Whether the others surely stand it: all of a wire's rise, its neighbours' part too, as the square of its current, in a resistance as
-    warm as its jacket's limit."""
+    """Whether the others surely stand it: all of a wire's rise, its neighbours' part too, as the square of its current,
+    in a resistance as warm as its jacket's limit."""
     plant = found.solution.plant
     left = {row: int(plant.parallel[row]) - (row == group.gone) for row in group.rows}
     for row in (row for row, count in left.items() if count):
@@ -159,6 +161,14 @@ def _judged(found: Figures, then: Figures, plant: Plant, rows: list[int], gone: 
     spread = alone**2 - one**2
     part = min(max((shared**2 - one**2) / spread, 0.0), 1.0) if spread > 0 else 0.0
     return Twin(
-        tuple(names.values()), sum(parallel.values()), names[worst], one, now.conductor_c, alone, after.conductor_c, shared,
-        now.conductor_c + part * (after.conductor_c - now.conductor_c), now.limit_c,
-    )  # fmt: skip
+        tuple(names.values()),
+        sum(parallel.values()),
+        names[worst],
+        one,
+        now.conductor_c,
+        alone,
+        after.conductor_c,
+        shared,
+        now.conductor_c + part * (after.conductor_c - now.conductor_c),
+        now.limit_c,
+    )

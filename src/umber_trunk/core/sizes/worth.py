@@ -66,8 +66,8 @@ def worths(
     looked: Callable[[int, int, tuple[Kept, Worth]], None] | None = None,
 ) -> list[tuple[Kept, Worth]]:
     """All moves worth a look, the most copper saved first. `found` are the figures at `sizes` (those proposed);
-    `volts` is the supply voltage to compare with, by default twice the present one. `looked` is told of each move as it was looked at: how many
-    were, of how many, and what it is worth."""
+    `volts` is the supply voltage to compare with, by default twice the present one. `looked` is told of each move as it
+    was looked at: how many were, of how many, and what it is worth."""
     least = least_of(design, keep_going, shelf)
     looked_at = [move for move in moves(design, found, volts) if keep_going(0.0)]
     rows = []
@@ -109,8 +109,9 @@ def kept(design: Design, found: Figures, sizes: dict[str, str], move: Move) -> K
     mass_now, price_now = _metal(found)
     gains = [
         (entry.drop_percent - then.loads[key].drop_percent, entry.load.name)
-        for key, entry in found.loads.items() if key in then.loads and np.isfinite(entry.volts)
-    ]  # fmt: skip
+        for key, entry in found.loads.items()
+        if key in then.loads and np.isfinite(entry.volts)
+    ]
     gain, load = max(gains, default=(0.0, ""))
     return Kept(move.what, mass - mass_now, price - price_now, float(gain), load)
 
@@ -168,13 +169,16 @@ def _raised(design: Design, volts: float) -> Design:
     factor = volts / design.supplies[0].volts
     supply = design.supplies[0].model_copy(update={"volts": volts})
     loads = tuple(
-        load.model_copy(update={
-            "value": load.value * {LoadKind.CURRENT: 1 / factor, LoadKind.POWER: 1.0}.get(load.kind, factor**2),
-            "surge_a": load.surge_a / factor if load.surge_a else None,
-            "min_volts": load.min_volts * factor if load.min_volts else None,
-            "max_drop_v": load.max_drop_v * factor if load.max_drop_v else None,
-        }) for load in design.loads
-    )  # fmt: skip
+        load.model_copy(
+            update={
+                "value": load.value * {LoadKind.CURRENT: 1 / factor, LoadKind.POWER: 1.0}.get(load.kind, factor**2),
+                "surge_a": load.surge_a / factor if load.surge_a else None,
+                "min_volts": load.min_volts * factor if load.min_volts else None,
+                "max_drop_v": load.max_drop_v * factor if load.max_drop_v else None,
+            }
+        )
+        for load in design.loads
+    )
     return put(design.model_copy(update={"loads": loads}), "supplies", supply)
 
 

@@ -15,8 +15,8 @@ USUAL_WALL_MM = {CoverKind.SLEEVE: 0.6, CoverKind.TUBE: 0.8, CoverKind.TAPE: 0.5
 
 @dataclass(frozen=True)
 class Clothing:
-    """`wall_m` lies on the wires; `shut`: a tube goes round it, of `bore_m` (0 where nobody chose one) and `tube_wall_m`. `part`: metres
-    bare before it, covered and bare after it, where that isn't all of the segment."""
+    """`wall_m` lies on the wires; `shut`: a tube goes round it, of `bore_m` (0 where nobody chose one) and
+    `tube_wall_m`. `part`: metres bare before it, covered and bare after it, where that isn't all of the segment."""
 
     wall_m: float = 0.0
     shut: bool = False
@@ -26,8 +26,8 @@ class Clothing:
 
 
 def clothed(segment: Segment, shelf: Shelf) -> Clothing:
-    """What a segment wears: all of it, over the longest stretch that anything covers. Of tubes in one another the innermost has the gap,
-    the walls add."""
+    """What a segment wears: all of it, over the longest stretch that anything covers. Of tubes in one another the
+    innermost has the gap, the walls add."""
     wall, shut, bore, round_it = 0.0, False, 0.0, 0.0
     for cover in segment.covers:
         if cover.kind not in USUAL_WALL_MM:
@@ -50,8 +50,8 @@ def clothed(segment: Segment, shelf: Shelf) -> Clothing:
 
 
 def _longest(segment: Segment) -> tuple[float, float, float] | None:
-    """(bare before, covered, bare after) [m] of the longest stretch that is covered without a break; halves of what is bare between two
-    belong to each. None where it is all of the segment, or where nothing is known of its length."""
+    """(bare before, covered, bare after) [m] of the longest stretch that is covered without a break; halves of what is
+    bare between two belong to each. None where it is all of the segment, or where nothing is known of its length."""
     length = segment.measure.length_m
     spans = sorted(
         (min(max(one.from_m, 0.0), length), length if one.to_m is None else min(max(one.to_m, 0.0), length))

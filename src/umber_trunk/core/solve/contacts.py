@@ -1,4 +1,5 @@
-"""Resistance of contacts nobody has chosen yet: the highest of those that would be proposed, so that taking them worsens nothing."""
+"""Resistance of contacts nobody has chosen yet: the highest of those that would be proposed, so that taking them
+worsens nothing."""
 
 from __future__ import annotations
 
@@ -20,8 +21,8 @@ Offers = list[tuple[int, int, tuple[Contact, ...]]]
 def expected_ohm(
     index: Index, shelf: Shelf, wires: Sequence[Wire], conductors: Sequence[Conductor], known: Floats
 ) -> Floats:
-    """`known` (wires, 2) joint resistances [Ω], with those of the likeliest contacts where the housing says which go into it and
-    nobody has chosen: the highest of those that take the wire's area, since any of them may be proposed."""
+    """`known` (wires, 2) joint resistances [Ω], with those of the likeliest contacts where the housing says which go
+    into it and nobody has chosen: the highest of those that take the wire's area, since any of them may be proposed."""
     offers: Offers = index.once(("offered contacts", shelf), lambda: _offers(index, shelf, wires))
     if not offers:
         return known

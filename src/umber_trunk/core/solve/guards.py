@@ -59,8 +59,8 @@ def _fuse_rows(plant: Plant) -> dict[int, float]:
 
 
 def _feeds(plant: Plant) -> tuple[dict[int, int], dict[int, float], dict[int, int]]:
-    """(wire row → link row of its nearest fuse, −1 for none before it; bare wire row → metres from the source to its far
-    end; fuse's link row → row of the source behind it), walking from each source's plus.
+    """(wire row → link row of its nearest fuse, −1 for none before it; bare wire row → metres from the source to its
+    far end; fuse's link row → row of the source behind it), walking from each source's plus.
 
     The walk stops at the sources' minus poles and doesn't cross loads, so it stays on the feed side. Wires in series
     before the first fuse add up.

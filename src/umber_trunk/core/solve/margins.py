@@ -253,9 +253,14 @@ def judged_fuses(solution: Solution, found: list[Guard | None]) -> dict[int, Shi
         of, pairs = near_tightest(plant, solution.heat, case, rows)
         standing = standing_at(plant, solution.heat, case, pairs)
         one = shields(
-            rating[of], standing, [wires[at] for at in of.tolist()], plant.parallel[rows[of]], fault[of],
-            project.fuse_rule, project.fuse_allowance_k,
-        )  # fmt: skip
+            rating[of],
+            standing,
+            [wires[at] for at in of.tolist()],
+            plant.parallel[rows[of]],
+            fault[of],
+            project.fuse_rule,
+            project.fuse_allowance_k,
+        )
         hardest = np.lexsort((-one.used, of))
         hardest = hardest[np.append(True, of[hardest][1:] != of[hardest][:-1])]  # each wire in its worst stretch
         every = np.array([one.used, one.worst_a, one.seconds, one.allowed_c, one.withstand_a, one.for_ever_a, pairs])
@@ -285,15 +290,33 @@ def _load_table(solution: Solution, case: CaseSolution, rules: list[tuple[float,
     """The figures of the loads that run in a case, by id."""
     plant, found = solution.plant, {}
     columns = zip(
-        plant.loads, case.running.tolist(), case.load_v.tolist(), case.load_a.tolist(), plant.nominal_v.tolist(), rules,
-        case.surge_v.tolist(), np.nan_to_num(case.sag_v).tolist(), case.collapsed.tolist(), strict=True,
-    )  # fmt: skip
+        plant.loads,
+        case.running.tolist(),
+        case.load_v.tolist(),
+        case.load_a.tolist(),
+        plant.nominal_v.tolist(),
+        rules,
+        case.surge_v.tolist(),
+        np.nan_to_num(case.sag_v).tolist(),
+        case.collapsed.tolist(),
+        strict=True,
+    )
     for row, (load, runs, volts, amps, nominal, (allowed, rule), surge, sag, gone) in enumerate(columns):
         if runs:
             found[load.id] = LoadFigures(
-                load=load, row=row, volts=float("nan") if gone else volts, amps=amps, nominal_v=nominal, allowed_v=allowed, rule=rule,
-                surge_v=None if surge != surge else surge, case=case.case.id, sag_v=sag, collapsed=gone, settled=case.settled,
-            )  # fmt: skip
+                load=load,
+                row=row,
+                volts=float("nan") if gone else volts,
+                amps=amps,
+                nominal_v=nominal,
+                allowed_v=allowed,
+                rule=rule,
+                surge_v=None if surge != surge else surge,
+                case=case.case.id,
+                sag_v=sag,
+                collapsed=gone,
+                settled=case.settled,
+            )
     return found
 
 
@@ -354,7 +377,8 @@ def fuse_tables(
     found: Figures, rows: Sequence[int], steps: Sequence[Sequence[Conductor]], celsius: Sequence[Floats]
 ) -> list[Floats]:
     """For each of these guarded wire rows, how much of its fuse's limit it would use made of each step and running at
-    each temperature: judged in the case that is worst now, all at once. A thinner wire lets less current into a short."""
+    each temperature: judged in the case that is worst now, all at once. A thinner wire lets less current into a
+    short."""
     solution = found.solution
     plant, project = solution.plant, solution.plant.design.project
     tables: list[Floats] = [np.zeros(len(made)) for made in steps]
@@ -375,9 +399,14 @@ def fuse_tables(
         resistance = np.array([step.ohm_per_m_20 for step in made])
         fault = fault_a(plant, wire_rows, resistance, np.array([guard.source for guard in kept], dtype=np.intp))
         answer = shields(
-            np.array([guard.rating_a for guard in kept]), others, made, plant.parallel[wire_rows], fault,
-            project.fuse_rule, project.fuse_allowance_k,
-        )  # fmt: skip
+            np.array([guard.rating_a for guard in kept]),
+            others,
+            made,
+            plant.parallel[wire_rows],
+            fault,
+            project.fuse_rule,
+            project.fuse_allowance_k,
+        )
         for place, at in enumerate(mine):
             tables[at] = answer.used[many == place]
     return tables
@@ -412,8 +441,9 @@ def _wire_table(
     names = [column.case.case.id for column in worst.columns]
     loads = [load.id for load in plant.loads]
     drop_load, dip_load, shares, warm, ohm = (
-        [getattr(column, name).tolist() for column in worst.columns] for name in ("drop_load", "dip_load", "share", "warm_c", "ohm")
-    )  # fmt: skip
+        [getattr(column, name).tolist() for column in worst.columns]
+        for name in ("drop_load", "dip_load", "share", "warm_c", "ohm")
+    )
     means = [column.case.mean_c.tolist() for column in worst.columns]
     limits, metres = plant.limit_c.tolist(), plant.length_m.tolist()
     handling = (least / plant.area_mm2).tolist()
@@ -425,9 +455,12 @@ def _wire_table(
         return [_use((limit, *rest)) for rest in zip(used, [names[case] for case in at], which, strict=True)]
 
     columns = zip(
-        column(Limit.DROP, worst.drop_at, worst.drop, drop_load), column(Limit.HEAT, worst.heat_at, worst.heat),
-        column(Limit.SURGE, worst.surge_at, worst.surge), column(Limit.DIP, worst.dip_at, worst.dip, dip_load), strict=True,
-    )  # fmt: skip
+        column(Limit.DROP, worst.drop_at, worst.drop, drop_load),
+        column(Limit.HEAT, worst.heat_at, worst.heat),
+        column(Limit.SURGE, worst.surge_at, worst.surge),
+        column(Limit.DIP, worst.dip_at, worst.dip, dip_load),
+        strict=True,
+    )
     governs = np.argmax([worst.drop, worst.heat, worst.surge, worst.dip], axis=0).tolist()
     table = {}
     for row, (wire, cond, uses) in enumerate(zip(plant.wires, plant.conductors, columns, strict=True)):
@@ -439,9 +472,19 @@ def _wire_table(
         for use in rest:
             most = use if use.used > most.used else most
         table[wire.id] = WireFigures(
-            wire=wire, row=row, size=cond.size.label, amps=amps, conductor_c=warm[heat][row], limit_c=limits[row],
-            drop_v=amps * max(ohm[heat][row], LEAST_OHM), length_m=metres[row], uses=(*uses, *rest), case=names[heat],
-            drop_share=shares[worst.drop_at[row]][row], worst=most, idle=amps == 0,
+            wire=wire,
+            row=row,
+            size=cond.size.label,
+            amps=amps,
+            conductor_c=warm[heat][row],
+            limit_c=limits[row],
+            drop_v=amps * max(ohm[heat][row], LEAST_OHM),
+            length_m=metres[row],
+            uses=(*uses, *rest),
+            case=names[heat],
+            drop_share=shares[worst.drop_at[row]][row],
+            worst=most,
+            idle=amps == 0,
             mean_c=means[heat][row],
-        )  # fmt: skip
+        )
     return table

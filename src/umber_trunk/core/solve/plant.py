@@ -129,8 +129,8 @@ class _Topology:
 
 
 def build_plant(design: Design, sizes: Mapping[str, str] | None = None, shelf: Shelf | None = None) -> Plant:
-    """The arrays of a design, made of what is on the `shelf`; `sizes` (wire id → label) stands in for wires nobody has sized. What the wiring alone
-    decides is worked out once for all designs wired alike."""
+    """The arrays of a design, made of what is on the `shelf`; `sizes` (wire id → label) stands in for wires nobody has
+    sized. What the wiring alone decides is worked out once for all designs wired alike."""
     index, sizes = index_of(design), sizes or {}
     wiring: _Topology = index.once_wired("plant", lambda: _topology(index))
     wires = [design.wires[place] for place in wiring.places]
@@ -164,9 +164,11 @@ def _topology(index: Index) -> _Topology:
     places = [at_ for at_, w in enumerate(design.wires) if at(w.start) >= 0 and at(w.finish) >= 0]
     wires = [design.wires[place] for place in places]
     links = [
-        (end.id, link) for end in design.ends for link in end.links
+        (end.id, link)
+        for end in design.ends
+        for link in end.links
         if (end.id, link.a) in nodes and (end.id, link.b) in nodes
-    ]  # fmt: skip
+    ]
     ways_back = _frame_ways(index, nodes)
     loads = [load for load in design.loads if at(load.plus) >= 0 and at(load.minus) >= 0]
     supplies = [s for s in design.supplies if at(s.plus) >= 0 and at(s.minus) >= 0]
@@ -185,21 +187,36 @@ def _topology(index: Index) -> _Topology:
     plus = [at(s.plus) for s in supplies] + [at(c.out_plus) for c in converters]
     minus = [at(s.minus) for s in supplies] + [at(c.out_minus) for c in converters]
     network = Network.build(
-        max([*nodes.values(), FRAME_NODE if ways_back else -1], default=-1) + 1, _ints(heads), _ints(tails), _ints(plus), _ints(minus)
-    )  # fmt: skip
+        max([*nodes.values(), FRAME_NODE if ways_back else -1], default=-1) + 1,
+        _ints(heads),
+        _ints(tails),
+        _ints(plus),
+        _ints(minus),
+    )
     ohm = np.array([max(s.source_ohm if isinstance(s, Supply) else s.out_ohm, LEAST_OHM) for s in sources])
     emf = np.array([s.volts for s in sources])
     all_links = links + [(end, link) for end, link, _ in ways_back]
     load_plus, load_minus = _ints([at(load.plus) for load in loads]), _ints([at(load.minus) for load in loads])
     fields = {
-        "parallel": np.array([float(w.parallel) for w in wires]), "end_ohm": _ends_ohm(index, wires), "links": all_links,
-        "link_ohm": np.array([max(link.resistance_ohm, LEAST_OHM) for _, link in all_links]), "network": network, "loads": loads,
-        "load_plus": load_plus, "load_minus": load_minus, "power_factor": np.array([load.power_factor for load in loads]),
-        "supplies": supplies, "source_volts": emf, "source_ohm": ohm, "converters": converters,
+        "parallel": np.array([float(w.parallel) for w in wires]),
+        "end_ohm": _ends_ohm(index, wires),
+        "links": all_links,
+        "link_ohm": np.array([max(link.resistance_ohm, LEAST_OHM) for _, link in all_links]),
+        "network": network,
+        "loads": loads,
+        "load_plus": load_plus,
+        "load_minus": load_minus,
+        "power_factor": np.array([load.power_factor for load in loads]),
+        "supplies": supplies,
+        "source_volts": emf,
+        "source_ohm": ohm,
+        "converters": converters,
         "looped": [c for c, loops in zip(joined, looped, strict=True) if loops],
-        "input_plus": _ints([at(c.plus) for c in converters]), "input_minus": _ints([at(c.minus) for c in converters]),
-        "nominal_v": _nominal(network, emf, load_plus, load_minus), "terminals": _terminals(network, load_plus, load_minus),
-    }  # fmt: skip
+        "input_plus": _ints([at(c.plus) for c in converters]),
+        "input_minus": _ints([at(c.minus) for c in converters]),
+        "nominal_v": _nominal(network, emf, load_plus, load_minus),
+        "terminals": _terminals(network, load_plus, load_minus),
+    }
     row = {wire.id: row for row, wire in enumerate(wires)}
     return _Topology(places, row, fields, np.array([index.length_m(w) for w in wires]))
 
@@ -218,17 +235,15 @@ def _frame_ways(index: Index, nodes: dict[tuple[str, str], int]) -> list[tuple[s
 
 
 def _looped(nodes: int, heads: list[int], tails: list[int], ways: list[tuple[int, int]], fed: list[int]) -> list[bool]:
-    """Which converters, as (input plus, output plus), feed themselves: their output is joined to their input by metal, or
-    comes back to it through others with no supply among them. They have no steady answer, so they give nothing."""
+    """Which converters, as (input plus, output plus), feed themselves: their output is joined to their input by metal,
+    or comes back to it through others with no supply among them. They have no steady answer, so they give nothing."""
     if not ways:
         return []
     count, side = components(heads, tails, nodes)
     into, out = side[[a for a, _ in ways]], side[[b for _, b in ways]]
     _, ring = components(into, out, count, strong=True)
     held = {int(ring[side[node]]) for node in fed}
-    return [
-        bool(a == b or (ring[a] == ring[b] and int(ring[a]) not in held)) for a, b in zip(into, out, strict=True)
-    ]  # fmt: skip
+    return [bool(a == b or (ring[a] == ring[b] and int(ring[a]) not in held)) for a, b in zip(into, out, strict=True)]
 
 
 def _twist(index: Index, wires: list[Wire], conductors: list[Conductor]) -> Floats:
@@ -280,7 +295,8 @@ def _nodes(index: Index) -> dict[tuple[str, str], int]:
 
 
 def _ends_ohm(index: Index, wires: list[Wire]) -> Floats:
-    """(wires, 2) joint resistance at start and finish: the cavity's, else that of the contact on the wire, else the project's."""
+    """(wires, 2) joint resistance at start and finish: the cavity's, else that of the contact on the wire, else the
+    project's."""
     usual = index.design.project.joint_ohm
     joint = {(end.id, cavity.id): cavity.joint_ohm for end in index.design.ends for cavity in end.cavities}
     contacts = {
@@ -317,8 +333,9 @@ def _terminals(network: Network, plus: Ints, minus: Ints) -> tuple[Ints, Ints]:
     feeds = {int(side[node]): int(node) for node in network.plus[::-1]}
     backs = {int(side[node]): int(node) for node in network.minus[::-1]}
     return (
-        _ints([feeds.get(int(side[node]), -1) for node in plus]), _ints([backs.get(int(side[node]), -1) for node in minus])
-    )  # fmt: skip
+        _ints([feeds.get(int(side[node]), -1) for node in plus]),
+        _ints([backs.get(int(side[node]), -1) for node in minus]),
+    )
 
 
 def _reactance(network: Network, supplies: list[Supply], metres: Floats) -> Floats:
@@ -334,8 +351,8 @@ def _reactance(network: Network, supplies: list[Supply], metres: Floats) -> Floa
 def load_amps(plant: Plant, load_v: Floats, running: NDArray[np.bool_], before: Floats | None = None) -> Floats:
     """Current each load takes at its present voltage, shape (loads,); idle loads take none.
 
-    A resistance takes its voltage over itself; where `before`, the currents that gave this voltage, are known, over itself
-    and its way together, so that the passes close in however much the way has of the whole.
+    A resistance takes its voltage over itself; where `before`, the currents that gave this voltage, are known, over
+    itself and its way together, so that the passes close in however much the way has of the whole.
 
     A power load's current is held at its 30 %-voltage figure below that, so that the passes go on where a feed
     collapses; such a load has no solution and is said to have none.

@@ -33,8 +33,8 @@ class CaseSolution:
     """One case solved. Wire columns follow plant.wires, load columns plant.loads; NaN where unfed.
 
     wire_a is signed from start to finish; heat_a is the current that heats a wire alone in air like the worst
-    instant of the duties, warming the same for every pair of the thermal plan where it lies; surge_v and surge_a are the
-    lowest and highest during any surge (NaN and 0 without one). conductor_c counts the heat of a wire's own joints.
+    instant of the duties, warming the same for every pair of the thermal plan where it lies; surge_v and surge_a are
+    the lowest and highest during any surge (NaN and 0 without one). conductor_c counts the heat of a wire's own joints.
     sag_v is what each load's source loses inside; collapsed marks loads that no voltage can feed.
     """
 
@@ -151,9 +151,12 @@ def _duty_classes(plant: Plant, running: NDArray[np.bool_]) -> tuple[list[tuple[
     """The distinct duties among running loads, and each load's class: 0 continuous, k the k-th duty."""
     kinds = [(load.on_s, load.period_s) for load in plant.loads]
     classes = sorted(
-        {(on, period) for (on, period), runs in zip(kinds, running, strict=True)
-         if runs and on is not None and period is not None and on < period}
-    )  # fmt: skip
+        {
+            (on, period)
+            for (on, period), runs in zip(kinds, running, strict=True)
+            if runs and on is not None and period is not None and on < period
+        }
+    )
     order: dict[tuple[float | None, float | None], int] = {
         (on, period): number + 1 for number, (on, period) in enumerate(classes)
     }
@@ -214,9 +217,18 @@ def _solved(plant: Plant, mean_c: Floats, volts: Floats, amps: Floats, inputs: F
 
 
 def _finished(
-    plant: Plant, heat: ThermalPlan, case: Case, running: NDArray[np.bool_], flow: Flow,
-    heating: tuple[Floats, Warming], state: _State, ambient_mean: Floats, settled: bool, drawn: Floats, amps: Floats | None,
-) -> CaseSolution:  # fmt: skip
+    plant: Plant,
+    heat: ThermalPlan,
+    case: Case,
+    running: NDArray[np.bool_],
+    flow: Flow,
+    heating: tuple[Floats, Warming],
+    state: _State,
+    ambient_mean: Floats,
+    settled: bool,
+    drawn: Floats,
+    amps: Floats | None,
+) -> CaseSolution:
     heat_a, warm_a = heating
     hottest, mean = heat.by_wire(state.pair_c)
     amps = load_amps(plant, state.load_v, running, amps)
@@ -226,12 +238,27 @@ def _finished(
     load_v = flow.across(plant.load_plus, plant.load_minus)[:, 0]
     low = np.nan_to_num(load_v, nan=np.inf) < np.where(settled, HELD_SHARE, 0.6) * np.nan_to_num(plant.nominal_v)
     found = CaseSolution(
-        case=case, running=running, wire_a=through[:wires], heat_a=heat_a, warming=warm_a, link_a=through[wires:],
-        wire_ohm=plant.wire_ohm(mean), conductor_c=np.minimum(np.maximum(hottest, at_joints), HOTTEST_C), mean_c=mean,
-        ambient_c=ambient_mean, pair_c=state.pair_c, node_v=flow.potential, load_v=load_v, load_a=amps,
-        surge_v=np.full(len(plant.loads), np.nan), surge_a=np.zeros(wires), surge_c=hottest.copy(), settled=settled,
-        sag_v=plant.sag_v(flow.potential), collapsed=running & ((power & low) | _impossible(plant, load_v)),
-    )  # fmt: skip
+        case=case,
+        running=running,
+        wire_a=through[:wires],
+        heat_a=heat_a,
+        warming=warm_a,
+        link_a=through[wires:],
+        wire_ohm=plant.wire_ohm(mean),
+        conductor_c=np.minimum(np.maximum(hottest, at_joints), HOTTEST_C),
+        mean_c=mean,
+        ambient_c=ambient_mean,
+        pair_c=state.pair_c,
+        node_v=flow.potential,
+        load_v=load_v,
+        load_a=amps,
+        surge_v=np.full(len(plant.loads), np.nan),
+        surge_a=np.zeros(wires),
+        surge_c=hottest.copy(),
+        settled=settled,
+        sag_v=plant.sag_v(flow.potential),
+        collapsed=running & ((power & low) | _impossible(plant, load_v)),
+    )
     return _with_surges(plant, heat, found, drawn)
 
 
@@ -248,8 +275,9 @@ SLIGHT_K = 1.0
 
 
 def joint_rises_k(plant: Plant, amps: Floats, mean_c: Floats) -> Floats:
-    """(wires, 2): rise of a wire's contact, lug or clamp at its start and finish over the wire's own mean, alone in air: what the joint
-    loses flows off along the metal (`heat.fin_rise_k`); its own surface is left out, so that it is on the safe side."""
+    """(wires, 2): rise of a wire's contact, lug or clamp at its start and finish over the wire's own mean, alone in
+    air: what the joint loses flows off along the metal (`heat.fin_rise_k`); its own surface is left out, so that it is
+    on the safe side."""
     per_metre = thermal_resistance_km_w(np.full(len(amps), 3.0), plant.bodies, np.minimum(mean_c, 200.0))
     rises = [
         fin_rise_k(np.square(amps) * plant.end_ohm[:, side], plant.conductors, per_metre) / plant.parallel
@@ -268,9 +296,10 @@ def joints_c(plant: Plant, case: CaseSolution) -> Floats:
 def _with_surges(plant: Plant, heat: ThermalPlan, case: CaseSolution, drawn: Floats) -> CaseSolution:
     """Each surging load in turn on top of all others running: worst voltage, current, temperature."""
     rows = [
-        row for row, load in enumerate(plant.loads)
+        row
+        for row, load in enumerate(plant.loads)
         if case.running[row] and load.surge_a is not None and load.surge_a > case.load_a[row]
-    ]  # fmt: skip
+    ]
     if not rows or not len(plant.source_volts):
         return case
     columns = np.tile(case.load_a[:, None], (1, len(rows)))
@@ -284,8 +313,11 @@ def _with_surges(plant: Plant, heat: ThermalPlan, case: CaseSolution, drawn: Flo
     seconds = np.array([plant.loads[row].surge_s or 1.0 for row in rows])
     surge_c = start_temperatures(plant, heat, case, through, seconds).max(axis=1)
     return replace(
-        case, surge_v=np.where(case.running, across.min(axis=1), np.nan), surge_a=through.max(axis=1), surge_c=np.maximum(surge_c, case.conductor_c)
-    )  # fmt: skip
+        case,
+        surge_v=np.where(case.running, across.min(axis=1), np.nan),
+        surge_a=through.max(axis=1),
+        surge_c=np.maximum(surge_c, case.conductor_c),
+    )
 
 
 def start_temperatures(plant: Plant, heat: ThermalPlan, case: CaseSolution, through: Floats, seconds: Floats) -> Floats:

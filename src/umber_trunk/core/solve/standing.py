@@ -42,8 +42,8 @@ def standing_in(plant: Plant, heat: ThermalPlan, case: CaseSolution, rows: Ints)
 
 
 def near_tightest(plant: Plant, heat: ThermalPlan, case: CaseSolution, rows: Ints) -> tuple[Ints, Ints]:
-    """(number among the rows, pair) of each stretch where nearly the least more heat brings a wire of these rows to its limit, row by row:
-    in one of these an overload harms it first."""
+    """(number among the rows, pair) of each stretch where nearly the least more heat brings a wire of these rows to its
+    limit, row by row: in one of these an overload harms it first."""
     room = _room(plant, heat, case)
     least = np.full(heat.wires, np.inf)
     np.minimum.at(least, heat.wire, room)
@@ -68,12 +68,22 @@ def standing_at(plant: Plant, heat: ThermalPlan, case: CaseSolution, pairs: Ints
     total = np.bincount(heat.bundle, everyone, minlength=len(bundles.segment)).astype(float)[bundle]
     air = bundles.ambient_c if case.case.ambient_c is None else np.full_like(bundles.ambient_c, case.case.ambient_c)
     return Standing(
-        celsius=np.minimum(case.pair_c[pairs], HOTTEST_C), air_c=air[bundle], own_km_w=heat.own_km_w[pairs] + bodies.jacket_km_w,
-        own_w=np.minimum(lost, total), total_w=total, alike=plant.parallel[wire], radius_m=bundles.radius_m[bundle],
-        rim_share=bundles.rim_share[bundle], sleeve_m=bundles.sleeve_m[bundle], air_m_s=bundles.air_m_s[bundle],
-        outside=bundles.outside.at(bundle), ohm_20=bodies.ohm_per_m_20, alpha=bodies.alpha_per_k,
-        amps=case.warming.near_a[pairs] / plant.parallel[wire], response=responses(plant, heat, pairs),
-    )  # fmt: skip
+        celsius=np.minimum(case.pair_c[pairs], HOTTEST_C),
+        air_c=air[bundle],
+        own_km_w=heat.own_km_w[pairs] + bodies.jacket_km_w,
+        own_w=np.minimum(lost, total),
+        total_w=total,
+        alike=plant.parallel[wire],
+        radius_m=bundles.radius_m[bundle],
+        rim_share=bundles.rim_share[bundle],
+        sleeve_m=bundles.sleeve_m[bundle],
+        air_m_s=bundles.air_m_s[bundle],
+        outside=bundles.outside.at(bundle),
+        ohm_20=bodies.ohm_per_m_20,
+        alpha=bodies.alpha_per_k,
+        amps=case.warming.near_a[pairs] / plant.parallel[wire],
+        response=responses(plant, heat, pairs),
+    )
 
 
 def _room(plant: Plant, heat: ThermalPlan, case: CaseSolution) -> Floats:
@@ -141,8 +151,15 @@ def as_made_of(standing: Standing, steps: list[Conductor], here: list[Conductor]
     total = np.maximum(standing.total_w + standing.alike * (lost - standing.own_w), lost)
     response = Response.stacked([lone_response(s.size.label, s.metal.id, s.make.id, s.jacket.id) for s in steps])
     return replace(
-        standing, celsius=celsius, own_km_w=np.maximum(own, 1e-3), own_w=lost, total_w=total, ohm_20=ohm, alpha=alpha, response=response
-    )  # fmt: skip
+        standing,
+        celsius=celsius,
+        own_km_w=np.maximum(own, 1e-3),
+        own_w=lost,
+        total_w=total,
+        ohm_20=ohm,
+        alpha=alpha,
+        response=response,
+    )
 
 
 def _jacket_km_w(wire: Conductor) -> float:

@@ -85,9 +85,11 @@ class ThermalPlan:
         """Pair → (batch, section, place in it), for pairs in bundles that are resolved."""
         return {
             int(pair): (number, section, at)
-            for number, batch in enumerate(self.batches) if batch.sections is not None
-            for section, row in enumerate(batch.pairs.tolist()) for at, pair in enumerate(row)
-        }  # fmt: skip
+            for number, batch in enumerate(self.batches)
+            if batch.sections is not None
+            for section, row in enumerate(batch.pairs.tolist())
+            for at, pair in enumerate(row)
+        }
 
     @cached_property
     def own_km_w(self) -> Floats:
@@ -145,9 +147,17 @@ def _stretches(plant: Plant) -> list[_Stretch]:
             worn = clothed(segment, shelf)
             before, covered, after = worn.part or (0.0, 0.0, 0.0)
             around = Surroundings(
-                bool(zone and zone.enclosed) or worn.shut, segment.coiled_layers, zone.sun_w_m2 if zone else 0.0, zone.altitude_m if zone else 0.0,
-                worn.bore_m, worn.tube_wall_m, covered, before, after, bool(zone and zone.enclosed),
-            )  # fmt: skip
+                bool(zone and zone.enclosed) or worn.shut,
+                segment.coiled_layers,
+                zone.sun_w_m2 if zone else 0.0,
+                zone.altitude_m if zone else 0.0,
+                worn.bore_m,
+                worn.tube_wall_m,
+                covered,
+                before,
+                after,
+                bool(zone and zone.enclosed),
+            )
             found.append(_Stretch(segment.id, rows, length, index.ambient_c(segment), worn.wall_m, air, around))
     for row, wire in enumerate(plant.wires):
         if not index.routes[wire.id].segments:
@@ -177,20 +187,31 @@ class _Spread:
         stretches = _stretches(plant)
         counts = [len(stretch.rows) for stretch in stretches]
         return cls(
-            stretches, counts, np.array([row for stretch in stretches for row in stretch.rows], dtype=np.intp),
-            np.repeat(np.arange(len(stretches)), counts), np.array([stretch.length_m for stretch in stretches]),
-            np.concatenate([[0], np.cumsum(counts)]).astype(np.intp), [stretch.segment for stretch in stretches],
-            np.array([stretch.ambient_c for stretch in stretches]), np.array([stretch.sleeve_m for stretch in stretches]),
-            np.array([stretch.air_m_s for stretch in stretches]), Outside.of([stretch.around for stretch in stretches]),
-        )  # fmt: skip
+            stretches,
+            counts,
+            np.array([row for stretch in stretches for row in stretch.rows], dtype=np.intp),
+            np.repeat(np.arange(len(stretches)), counts),
+            np.array([stretch.length_m for stretch in stretches]),
+            np.concatenate([[0], np.cumsum(counts)]).astype(np.intp),
+            [stretch.segment for stretch in stretches],
+            np.array([stretch.ambient_c for stretch in stretches]),
+            np.array([stretch.sleeve_m for stretch in stretches]),
+            np.array([stretch.air_m_s for stretch in stretches]),
+            Outside.of([stretch.around for stretch in stretches]),
+        )
 
 
 def plan_heat(plant: Plant) -> ThermalPlan:
     """Lays out pairs and bundles, and the wires in every bundle."""
     spread: _Spread = plant.index.once_wired(("stretches", plant.shelf), lambda: _Spread.of(plant))
     stretches, counts, wire, bundle, length, first = (
-        spread.stretches, spread.counts, spread.wire, spread.bundle, spread.length, spread.first
-    )  # fmt: skip
+        spread.stretches,
+        spread.counts,
+        spread.wire,
+        spread.bundle,
+        spread.length,
+        spread.first,
+    )
     bundles = Bundles(
         spread.segment,
         spread.ambient_c,
@@ -214,7 +235,8 @@ def plan_heat(plant: Plant) -> ThermalPlan:
 
 
 LORENZ_W_OHM_K2 = 2.23e-8
-"""Of copper at 0 °C (Kittel, Introduction to Solid State Physics, ch. 6; 2.33e-8 at 100 °C): a metal leads heat as it leads current."""
+"""Of copper at 0 °C (Kittel, Introduction to Solid State Physics, ch. 6; 2.33e-8 at 100 °C): a metal leads heat as it
+leads current."""
 LEADING_C = 50.0
 
 
@@ -233,8 +255,9 @@ def _led(plant: Plant, wire: Ints, bundle: Ints, outside: Outside) -> Outside:
 
 
 class Times:
-    """How a plan's wires follow a duty: time constants [s] of each pair above its rim and of the bundle round it. Their film is a lively
-    one, so both come out short and peaks on the safe side. Lone wires follow their own answer in time, with the film they really have."""
+    """How a plan's wires follow a duty: time constants [s] of each pair above its rim and of the bundle round it. Their
+    film is a lively one, so both come out short and peaks on the safe side. Lone wires follow their own answer in time,
+    with the film they really have."""
 
     def __init__(self, plan: ThermalPlan, plant: Plant) -> None:
         wire, bundles = plan.wire, plan.bundles
@@ -248,7 +271,11 @@ class Times:
         self.bulk_s = (stored * film)[plan.bundle]
         self.own_s = capacity * (self.jacket + plan.own_km_w)
         made = [plant.conductors[row] for row in wire[plan.lone].tolist()]
-        self.lone = Response.stacked([lone_response(c.size.label, c.metal.id, c.make.id, c.jacket.id) for c in made]) if made else None  # fmt: skip
+        self.lone = (
+            Response.stacked([lone_response(c.size.label, c.metal.id, c.make.id, c.jacket.id) for c in made])
+            if made
+            else None
+        )
         self.outside = film[plan.bundle[plan.lone]]
 
     def factors(self, on_s: float, period_s: float) -> tuple[Floats, Floats]:
@@ -265,12 +292,20 @@ class Times:
         if self.lone is None:
             return
         at, rows = self.plan.bundle[lone], self.plan.wire[lone]
-        lost = np.square(bulk_a[lone] / self.plant.parallel[rows]) * self.plant.bodies.rows(rows).ohm_per_m(np.minimum(pair_c[lone], HOTTEST_C))  # fmt: skip
+        lost = np.square(bulk_a[lone] / self.plant.parallel[rows]) * self.plant.bodies.rows(rows).ohm_per_m(
+            np.minimum(pair_c[lone], HOTTEST_C)
+        )
         air = bundles.ambient_c[at] if ambient_c is None else np.full(len(at), ambient_c)
         radius, sleeve = bundles.radius_m[at], bundles.sleeve_m[at]
         film = rim_film_w_m2k(
-            np.maximum(lost, 1e-6), radius, air, bundles.rim_share[at], sleeve, bundles.air_m_s[at], bundles.outside.at(at)
-        )  # fmt: skip
+            np.maximum(lost, 1e-6),
+            radius,
+            air,
+            bundles.rim_share[at],
+            sleeve,
+            bundles.air_m_s[at],
+            bundles.outside.at(at),
+        )
         self.outside = 1 / (2 * np.pi * radius * film)
 
 

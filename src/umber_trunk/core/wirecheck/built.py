@@ -22,8 +22,8 @@ TWO_SIGMA = 1.96
 
 @dataclass(frozen=True)
 class Built:
-    """Wires that would be of this coil, and the faults that come of it: what wasn't at fault before. `open_before` were there anyway;
-    `metal` and `cautious_mm2` are what it was reckoned with."""
+    """Wires that would be of this coil, and the faults that come of it: what wasn't at fault before. `open_before` were
+    there anyway; `metal` and `cautious_mm2` are what it was reckoned with."""
 
     wires: tuple[str, ...]
     faults: tuple[str, ...]
@@ -34,21 +34,28 @@ class Built:
 
 
 def built_with(results: Results, evidence: Evidence, judged: Judged, wanted: Wanted = always) -> Built:
-    """The harness with every wire of the claimed size made of the worst the coil can well be: of all metals that are likely enough the
-    one that has the most ohms at the least area it can then have. InputError without a claim, or where no wire is of that size."""
+    """The harness with every wire of the claimed size made of the worst the coil can well be: of all metals that are
+    likely enough the one that has the most ohms at the least area it can then have. InputError without a claim, or
+    where no wire is of that size."""
     claim = evidence.claim
     if claim is None:
         raise InputError("Say what the coil is sold as: only then it is known which wires it would be.")
     if not judged.consistent:
         raise InputError("The readings contradict each other: read them again before a harness is reckoned with them.")
     sizes = {row.wire.id: row.shown_size for row in results.figures.wires.values()}
-    mine = [wire for wire in results.design.wires if abs(area_of(sizes.get(wire.id, "")) / claim.area_mm2 - 1) <= LIKE_SHARE]  # fmt: skip
+    mine = [
+        wire for wire in results.design.wires if abs(area_of(sizes.get(wire.id, "")) / claim.area_mm2 - 1) <= LIKE_SHARE
+    ]
     if not mine:
         raise InputError(f"No wire of this harness is of {claim.label}.")
     metal, least = _worst(judged)
     area = min(max(least, 0.05), 1000.0)
     label = metric(float(f"{area:.3g}")).label
-    fixed = [change(wire, size=sizes[wire.id], locked=True) for wire in results.design.wires if sizes.get(wire.id, "?") != "?"]  # fmt: skip
+    fixed = [
+        change(wire, size=sizes[wire.id], locked=True)
+        for wire in results.design.wires
+        if sizes.get(wire.id, "?") != "?"
+    ]
     as_planned = put_all(results.design, "wires", fixed)
     made = put_all(as_planned, "wires", [change(wire, size=label, locked=True, metal=metal) for wire in mine])
     after = analyse(made, results.shelf, results, wanted)

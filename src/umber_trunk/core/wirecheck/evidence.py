@@ -29,7 +29,8 @@ RESISTIVITY_SHARE = 0.01
 DENSITY_SHARE = {"cca10": 0.02, "cca15": 0.02}
 PURE_DENSITY_SHARE = 0.005
 JACKET_KG_M3, JACKET_SHARE = 1350.0, 0.15
-"""How far cables are off the figures of their make and metal, one standard deviation; jackets from polyethylene to rubber."""
+"""How far cables are off the figures of their make and metal, one standard deviation; jackets from polyethylene to
+rubber."""
 
 
 @dataclass(frozen=True)
@@ -42,8 +43,9 @@ class Reading:
 
 @dataclass(frozen=True)
 class Evidence:
-    """Everything known of a coil. `sample_m` is the length that was weighed and measured; `weighed` is "bare" (the strands
-    alone), "jacketed", or "" where nobody said. `coil_ohm` and `coil_kg` are of the whole coil, sold as `sold_m`."""
+    """Everything known of a coil. `sample_m` is the length that was weighed and measured; `weighed` is "bare" (the
+    strands alone), "jacketed", or "" where nobody said. `coil_ohm` and `coil_kg` are of the whole coil, sold as
+    `sold_m`."""
 
     sample_m: Reading | None = None
     mass_kg: Reading | None = None
@@ -95,7 +97,9 @@ NAMES = ("area", "lay", "fill", "wall", "jacket", "resistivity", "density")
 def priors(guess: Guess, area_mm2: float) -> tuple[Floats, Floats]:
     """(means, standard deviations) of the unknowns of a guess; nothing is known of its area."""
     metal, make = guess.metal, guess.make
-    means = np.log([area_mm2, make.lay, make.fill, make.wall_mm(area_mm2), JACKET_KG_M3, metal.rho20_ohm_m, metal.density_kg_m3])  # fmt: skip
+    means = np.log(
+        [area_mm2, make.lay, make.fill, make.wall_mm(area_mm2), JACKET_KG_M3, metal.rho20_ohm_m, metal.density_kg_m3]
+    )
     dense = DENSITY_SHARE.get(metal.id, PURE_DENSITY_SHARE)
     return means, np.array([np.inf, LAY_SHARE, FILL_SHARE, WALL_SHARE, JACKET_SHARE, RESISTIVITY_SHARE, dense])
 
@@ -108,9 +112,12 @@ def predicted(unknown: Floats, jacketed: NDArray[np.bool_]) -> dict[str, Floats]
     metal_kg = np.exp(dense + area + lay) * 1e-6
     jacket_kg = np.exp(jacket) * math.pi / 4 * (outer**2 - bundle**2) * 1e-6
     return {
-        "mass": np.log(metal_kg + np.where(jacketed, jacket_kg, 0.0)), "od": np.log(outer), "bundle": np.log(bundle), "strands": area,
+        "mass": np.log(metal_kg + np.where(jacketed, jacket_kg, 0.0)),
+        "od": np.log(outer),
+        "bundle": np.log(bundle),
+        "strands": area,
         "resistance": rho + lay - area + math.log(1e6),
-    }  # fmt: skip
+    }
 
 
 def readings(evidence: Evidence, alpha_per_k: float = 0.0039) -> dict[str, tuple[float, float]]:

@@ -1,7 +1,8 @@
 """What a coil is: its true area with its ±, the probability of each metal, and whether that is what it is sold as.
 
-Every metal in every make is fitted to the readings by least squares, its own figures as soft readings of what they usually
-are (Gauss and Newton, in logarithms). How well each explains the readings, by Laplace's approximation, weighs the answers.
+Every metal in every make is fitted to the readings by least squares, its own figures as soft readings of what they
+usually are (Gauss and Newton, in logarithms). How well each explains the readings, by Laplace's approximation, weighs
+the answers.
 """
 
 from __future__ import annotations
@@ -61,8 +62,9 @@ class Fitted:
 
 @dataclass(frozen=True)
 class Line:
-    """One reading as seen by the likeliest guess: what was read, what that would read, how many standard deviations apart. Per
-    metre where it is of a length; `area_mm2` is what the reading alone says for that metal, None where it says too little."""
+    """One reading as seen by the likeliest guess: what was read, what that would read, how many standard deviations
+    apart. Per metre where it is of a length; `area_mm2` is what the reading alone says for that metal, None where it
+    says too little."""
 
     kind: str
     read: float
@@ -74,8 +76,8 @@ class Line:
 
 @dataclass(frozen=True)
 class Judged:
-    """The answer. `claimed` is True, False, or None for "can't tell"; `low_mm2` and `high_mm2` hold the area in 95 of 100 cases;
-    `gains` are the bits each further reading would tell."""
+    """The answer. `claimed` is True, False, or None for "can't tell"; `low_mm2` and `high_mm2` hold the area in 95 of
+    100 cases; `gains` are the bits each further reading would tell."""
 
     area_mm2: float
     area_sd_mm2: float
@@ -127,9 +129,25 @@ def judge(evidence: Evidence) -> Judged:
     length, length_sd = _coil_m(evidence, fits)
     again = _read_again(evidence, odd) if not consistent else ""
     return Judged(
-        area, sd, low, high, by_metal, families, consistent, odd, claimed, least, _verdict(evidence, area, sd, families, claimed, again, odd),
-        again or (NEXT[nearest] if nearest else ""), gains, length, length_sd, _length_said(evidence, length, length_sd, consistent), _lines(evidence, fits), tuple(fits),
-    )  # fmt: skip
+        area,
+        sd,
+        low,
+        high,
+        by_metal,
+        families,
+        consistent,
+        odd,
+        claimed,
+        least,
+        _verdict(evidence, area, sd, families, claimed, again, odd),
+        again or (NEXT[nearest] if nearest else ""),
+        gains,
+        length,
+        length_sd,
+        _length_said(evidence, length, length_sd, consistent),
+        _lines(evidence, fits),
+        tuple(fits),
+    )
 
 
 def _fits(evidence: Evidence) -> list[Fitted]:
@@ -140,14 +158,20 @@ def _fits(evidence: Evidence) -> list[Fitted]:
     weights /= weights.sum()
     order = np.argsort(-weights, kind="stable")
     return [
-        Fitted(kinds[at], float(weights[at]), float(math.exp(unknown[at, 0])), float(sds[at]), float(chi[at]), unknown[at]) for at in order
-    ]  # fmt: skip
+        Fitted(
+            kinds[at], float(weights[at]), float(math.exp(unknown[at, 0])), float(sds[at]), float(chi[at]), unknown[at]
+        )
+        for at in order
+    ]
 
 
 def _least_squares(kinds: list[Guess], seen: dict[str, tuple[float, float]]) -> tuple[Floats, Floats, Floats, Floats]:
     """(unknowns, χ² with soft readings, log evidence, standard deviation of ln area), a row per guess."""
     start = _start_mm2(seen)
-    means, sds = (np.array(part) for part in zip(*(priors(guess, area) for guess, area in zip(kinds, start(kinds), strict=True)), strict=True))  # fmt: skip
+    means, sds = (
+        np.array(part)
+        for part in zip(*(priors(guess, area) for guess, area in zip(kinds, start(kinds), strict=True)), strict=True)
+    )
     jacketed = np.array([guess.weighed == "jacketed" for guess in kinds])
     names = list(seen)
     read, noise = np.array([seen[n][0] for n in names]), np.array([seen[n][1] for n in names])
@@ -156,7 +180,9 @@ def _least_squares(kinds: list[Guess], seen: dict[str, tuple[float, float]]) -> 
     h, p = x.shape
     for _ in range(30):
         # the wall of a make follows the area
-        means[:, 3] = [math.log(guess.make.wall_mm(float(np.exp(min(a, 7.0))))) for guess, a in zip(kinds, x[:, 0], strict=True)]  # fmt: skip
+        means[:, 3] = [
+            math.log(guess.make.wall_mm(float(np.exp(min(a, 7.0))))) for guess, a in zip(kinds, x[:, 0], strict=True)
+        ]
         y = predicted(x, jacketed)
         residual = np.stack([(read[at] - y[name]) / noise[at] for at, name in enumerate(names)], axis=1)
         slope = np.zeros((h, len(names), p))
@@ -264,7 +290,8 @@ def _odd_one(evidence: Evidence) -> str:
 
 
 def _least_mm2(evidence: Evidence) -> float | None:
-    """The least area of metal with which the claim holds: a size is what its resistance table says, where there is one."""
+    """The least area of metal with which the claim holds: a size is what its resistance table says, where there is
+    one."""
     claim = evidence.claim
     if claim is None:
         return None
@@ -280,8 +307,8 @@ def _least_mm2(evidence: Evidence) -> float | None:
 def _claimed(
     evidence: Evidence, fits: list[Fitted], families: dict[str, float], least: float | None, consistent: bool
 ) -> bool | None:
-    """As sold: surely that family of metal and surely enough of it. Not: hardly ever both at once, whatever else it may be. Either by
-    readings that agree; else None."""
+    """As sold: surely that family of metal and surely enough of it. Not: hardly ever both at once, whatever else it may
+    be. Either by readings that agree; else None."""
     family = FAMILIES[evidence.claim_metal or "copper"]
     if least is None or not consistent:
         return None
@@ -293,7 +320,8 @@ def _claimed(
 
 
 def _accused_either_way(evidence: Evidence, least: float | None) -> bool:
-    """Whether a coil is short of its claim bare and with its jacket, where a mass was read and nobody said which; a mass alone accuses nobody."""
+    """Whether a coil is short of its claim bare and with its jacket, where a mass was read and nobody said which; a
+    mass alone accuses nobody."""
     if evidence.mass_kg is None or evidence.weighed:
         return True
     if evidence.kinds == ("mass",):
@@ -315,8 +343,8 @@ WORDS = {"mass": "the mass", "od": "the outer diameter", "bundle": "the bundle�
 
 
 def _read_again(evidence: Evidence, odd: str) -> str:
-    """What to read again of readings that contradict each other: the one that stands out; of two the one that alone doesn't bear the
-    claim out, else the ohms, where a decimal slips most easily."""
+    """What to read again of readings that contradict each other: the one that stands out; of two the one that alone
+    doesn't bear the claim out, else the ohms, where a decimal slips most easily."""
     kinds = list(evidence.kinds)
     if odd:
         return f"read {WORDS[odd]} again"
@@ -326,13 +354,17 @@ def _read_again(evidence: Evidence, odd: str) -> str:
     if claim is not None:
         best = _fits(evidence)[0]
         alone = {kind: _fits_alone(best, kind, *seen)[0] for kind, seen in readings(evidence).items()}
-        far = [kind for kind in kinds if (area := alone.get(kind)) is not None and not 0.5 < area / claim.area_mm2 < 2.0]  # fmt: skip
+        far = [
+            kind for kind in kinds if (area := alone.get(kind)) is not None and not 0.5 < area / claim.area_mm2 < 2.0
+        ]
         if len(far) == 1:
             return f"read {WORDS[far[0]]} again"
     return f"read {WORDS['resistance' if 'resistance' in kinds else kinds[0]]} again"
 
 
-def _verdict(evidence: Evidence, area: float, sd: float, families: dict[str, float], claimed: bool | None, again: str, odd: str) -> str:  # fmt: skip
+def _verdict(
+    evidence: Evidence, area: float, sd: float, families: dict[str, float], claimed: bool | None, again: str, odd: str
+) -> str:
     sold = (
         ""
         if evidence.claim is None
@@ -353,8 +385,8 @@ def _verdict(evidence: Evidence, area: float, sd: float, families: dict[str, flo
 
 
 def _gains(evidence: Evidence, fits: list[Fitted]) -> dict[str, float]:
-    """Bits that each reading not yet taken would tell of metal and area, with usual instruments: how much surer the guesses
-    become on average, and how much narrower the area."""
+    """Bits that each reading not yet taken would tell of metal and area, with usual instruments: how much surer the
+    guesses become on average, and how much narrower the area."""
     found = {}
     some = [f for f in fits if f.probability > 1e-4]
     weights = np.array([f.probability for f in some])
@@ -390,8 +422,8 @@ def _gains(evidence: Evidence, fits: list[Fitted]) -> dict[str, float]:
 
 
 def _coil_m(evidence: Evidence, fits: list[Fitted]) -> tuple[float | None, float | None]:
-    """Length of the whole coil and its standard deviation: its resistance or mass over what a metre has. With a sample of the
-    same coil the metal drops out."""
+    """Length of the whole coil and its standard deviation: its resistance or mass over what a metre has. With a sample
+    of the same coil the metal drops out."""
     found = []
     sample = evidence.sample_m
     for whole, part in ((evidence.coil_ohm, evidence.ohm), (evidence.coil_kg, evidence.mass_kg)):
@@ -399,7 +431,9 @@ def _coil_m(evidence: Evidence, fits: list[Fitted]) -> tuple[float | None, float
             continue
         if part is not None and sample is not None:
             length = whole.value / part.value * sample.value
-            share = math.sqrt((whole.sd / whole.value) ** 2 + (part.sd / part.value) ** 2 + (sample.sd / sample.value) ** 2)  # fmt: skip
+            share = math.sqrt(
+                (whole.sd / whole.value) ** 2 + (part.sd / part.value) ** 2 + (sample.sd / sample.value) ** 2
+            )
         else:
             kind = "resistance" if whole is evidence.coil_ohm else "mass"
             best = fits[0]
@@ -418,7 +452,9 @@ def _coil_m(evidence: Evidence, fits: list[Fitted]) -> tuple[float | None, float
 def _apart_m(found: list[tuple[float, float]]) -> bool:
     """Whether two lengths of one coil can't both be right."""
     lengths = [length for length, _ in found]
-    return len(found) == 2 and abs(lengths[0] - lengths[1]) > LENGTHS_APART * math.hypot(*(length * share for length, share in found))  # fmt: skip
+    return len(found) == 2 and abs(lengths[0] - lengths[1]) > LENGTHS_APART * math.hypot(
+        *(length * share for length, share in found)
+    )
 
 
 def _length_said(evidence: Evidence, length: float | None, sd: float | None, consistent: bool) -> str:

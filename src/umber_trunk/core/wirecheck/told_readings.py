@@ -42,18 +42,29 @@ def read_evidence(said: Mapping[str, str], weighed: str = "", decimal: str = "")
     if "strands" in found:
         number, strand = _strands(found["strands"], habit)
 
-    def figure(name: str, measure: Measure, unit: str, share: float, least: float, scale: float = 1.0) -> Reading | None:  # fmt: skip
+    def figure(
+        name: str, measure: Measure, unit: str, share: float, least: float, scale: float = 1.0
+    ) -> Reading | None:
         return _reading(ASKED[name], found[name], measure, unit, share, least, scale, habit) if name in found else None
 
     sold = figure("sold", LENGTH, "m", 0, 1e-9)
     length = figure("length", LENGTH, "m", evidence.SAMPLE_SHARE, evidence.SAMPLE_LEAST_M)
     return Evidence(
-        sample_m=length, mass_kg=figure("mass", MASS, "g", evidence.MASS_SHARE, evidence.MASS_LEAST_KG), weighed=weighed,
-        outer_mm=figure("od", LENGTH, "mm", 0, evidence.OUTER_MM, 1e3), bundle_mm=figure("bundle", LENGTH, "mm", evidence.BUNDLE_SHARE, 0.02, 1e3),
-        strands=number, strand_mm=strand, ohm=figure("resistance", RESISTANCE, "ohm", evidence.OHM_SHARE, 1e-9),
-        ambient_c=_air(found.get("ambient", ""), habit), claim=size, claim_metal=metal or "", sold_m=sold.value if sold else None,
-        coil_ohm=figure("coil_resistance", RESISTANCE, "ohm", evidence.OHM_SHARE, 1e-9), coil_kg=figure("coil_mass", MASS, "kg", evidence.MASS_SHARE, 0.005),
-    )  # fmt: skip
+        sample_m=length,
+        mass_kg=figure("mass", MASS, "g", evidence.MASS_SHARE, evidence.MASS_LEAST_KG),
+        weighed=weighed,
+        outer_mm=figure("od", LENGTH, "mm", 0, evidence.OUTER_MM, 1e3),
+        bundle_mm=figure("bundle", LENGTH, "mm", evidence.BUNDLE_SHARE, 0.02, 1e3),
+        strands=number,
+        strand_mm=strand,
+        ohm=figure("resistance", RESISTANCE, "ohm", evidence.OHM_SHARE, 1e-9),
+        ambient_c=_air(found.get("ambient", ""), habit),
+        claim=size,
+        claim_metal=metal or "",
+        sold_m=sold.value if sold else None,
+        coil_ohm=figure("coil_resistance", RESISTANCE, "ohm", evidence.OHM_SHARE, 1e-9),
+        coil_kg=figure("coil_mass", MASS, "kg", evidence.MASS_SHARE, 0.005),
+    )
 
 
 def _claim(text: str, decimal: str) -> tuple[Size, str]:
@@ -76,9 +87,11 @@ def _strands(text: str, habit: Habit) -> tuple[int, Reading]:
     return int(match[1]), _reading("strand", match[2], LENGTH, "mm", share, least, 1e3, habit)
 
 
-def _reading(name: str, text: str, measure: Measure, unit: str, share: float, least: float, scale: float, habit: Habit) -> Reading:  # fmt: skip
-    """A figure above zero with its ±, two standard deviations where given; else as the instrument usually has it, and never
-    finer than the figures written down."""
+def _reading(
+    name: str, text: str, measure: Measure, unit: str, share: float, least: float, scale: float, habit: Habit
+) -> Reading:
+    """A figure above zero with its ±, two standard deviations where given; else as the instrument usually has it, and
+    never finer than the figures written down."""
     parts = _PLUS_MINUS.split(text.strip())
     if len(parts) > 2:
         raise InputError(f"The {name}, {quoted(text)}, has two ±.")

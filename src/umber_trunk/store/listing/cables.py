@@ -1,4 +1,5 @@
-"""What wires of a list make together: cables of numbered cores, pairs, shared screens, and the splices where they meet."""
+"""What wires of a list make together: cables of numbered cores, pairs, shared screens, and the splices where they
+meet."""
 
 from __future__ import annotations
 
@@ -38,7 +39,8 @@ def cables_of(wires: Sequence[ListedWire], asked: Questions) -> list[ListedWire]
     if open_:
         names = ", ".join(open_[:6]) + ("…" if len(open_) > 6 else "")
         asked.note(
-            f"The list says that {names} {'is' if len(open_) == 1 else 'are'} screened and not where the screen lands: it is no wire yet."
+            f"The list says that {names} {'is' if len(open_) == 1 else 'are'} screened and not where the screen "
+            "lands: it is no wire yet."
         )
     return alone
 
@@ -73,12 +75,15 @@ def _numbered(wires: list[ListedWire], asked: Questions) -> list[ListedWire]:
     first, places = next(iter(fit.items()))
     said = asked.ask(
         Doubt(
-            "cores", f"Are {wires[places[0]].wire} and {wires[places[1]].wire} cores of one cable {first}?",
+            "cores",
+            f"Are {wires[places[0]].wire} and {wires[places[1]].wire} cores of one cable {first}?",
             f"{len(fit)} such groups join the same two places in one size.",
-            (Option("cable", "yes, cores of a cable"), Option("wires", "no, wires numbered so")), "cable", "--answer cores={}",
+            (Option("cable", "yes, cores of a cable"), Option("wires", "no, wires numbered so")),
+            "cable",
+            "--answer cores={}",
             rows=tuple(wires[at].row for group in fit.values() for at in group),
         )
-    )  # fmt: skip
+    )
     if said == "cable":
         for name, group in fit.items():
             for at in group:
@@ -97,7 +102,8 @@ def _is_screen(wire: ListedWire) -> bool:
 
 
 def _paired(wires: list[ListedWire], asked: Questions) -> list[ListedWire]:
-    """Wires that a column says are twisted together: by the pair's name, by the other's number, or marked side by side."""
+    """Wires that a column says are twisted together: by the pair's name, by the other's number, or marked side by
+    side."""
     numbers = {wire.wire.lower(): at for at, wire in enumerate(wires)}
     groups: dict[str, set[int]] = defaultdict(set)
     ticked: list[int] = []
@@ -115,11 +121,15 @@ def _paired(wires: list[ListedWire], asked: Questions) -> list[ListedWire]:
     if ticked:
         said = asked.ask(
             Doubt(
-                "twisted", "Are neighbours that are marked as twisted a pair each?", f"Wires so marked: {len(ticked)}, {wires[ticked[0]].wire} the first.",
-                (Option("pairs", "yes, two and two as they stand"), Option("none", "no: leave them single")), "pairs", "--answer twisted={}",
+                "twisted",
+                "Are neighbours that are marked as twisted a pair each?",
+                f"Wires so marked: {len(ticked)}, {wires[ticked[0]].wire} the first.",
+                (Option("pairs", "yes, two and two as they stand"), Option("none", "no: leave them single")),
+                "pairs",
+                "--answer twisted={}",
                 rows=tuple(wires[at].row for at in ticked),
             )
-        )  # fmt: skip
+        )
         if said == "pairs":
             for a, b in zip(ticked[::2], ticked[1::2], strict=False):
                 groups[f"{wires[a].wire}-pair"] |= {a, b}
@@ -150,10 +160,17 @@ def splices_of(wires: Sequence[ListedWire], asked: Questions) -> frozenset[str]:
         first = maybe[0].upper()
         said = asked.ask(
             Doubt(
-                "splices", f"Is {first} a splice?", f"Ends without pins that are called so: {len(maybe)}; {met[maybe[0]]} wires meet at {first}.",
-                (Option("splice", "yes: wires called so meet at splices"), Option("switch", "no: switches, or the like")),
-                "splice" if known else "switch", "--answer splices={}", rows=tuple(dict.fromkeys(row for name in maybe for row in rows[name])),
+                "splices",
+                f"Is {first} a splice?",
+                f"Ends without pins that are called so: {len(maybe)}; {met[maybe[0]]} wires meet at {first}.",
+                (
+                    Option("splice", "yes: wires called so meet at splices"),
+                    Option("switch", "no: switches, or the like"),
+                ),
+                "splice" if known else "switch",
+                "--answer splices={}",
+                rows=tuple(dict.fromkeys(row for name in maybe for row in rows[name])),
             )
-        )  # fmt: skip
+        )
         sure |= set(maybe) if said == "splice" else set()
     return frozenset(sure)

@@ -20,7 +20,8 @@ from umber_trunk.store.listing.specs import Spec
 LARGE = 60  # lengths without a unit are likelier millimetres above this
 _BARE = re.compile(r"\d+(?:[.,]\d+)?")
 _INSIDE = re.compile(
-    r"(?:\b(?:\d/0|\d{1,2})\s*-?\s*(?:awg|ga|gauge|gage)\b|\bawg\s*(?:\d/0|\d{1,2})\b|\b[1-4]/0\b|(?<![\d.,])\d+(?:[.,]\d+)?\s*(?:mm2|mm²|mm\^2|sqmm)(?!\w))",
+    r"(?:\b(?:\d/0|\d{1,2})\s*-?\s*(?:awg|ga|gauge|gage)\b|\bawg\s*(?:\d/0|\d{1,2})\b|\b[1-4]/0\b|"
+    r"(?<![\d.,])\d+(?:[.,]\d+)?\s*(?:mm2|mm²|mm\^2|sqmm)(?!\w))",
     re.I,
 )
 _FEET = re.compile(r"\b(?:ft|feet|foot|in|inch|inches)\b|[\"'′″]", re.I)
@@ -65,7 +66,8 @@ def decimal_of(columns: Mapping[str, Sequence[str]], habit: str, delimiter: str,
     if len(marks) == 1 and plausible in ("", *marks):
         decimal = next(iter(marks))
         asked.note(
-            f"“{doubtful[0]}” and its like were read with the {decimal} before decimals, as other figures of that column show."
+            f"“{doubtful[0]}” and its like were read with the {decimal} before decimals, as other figures of that "
+            "column show."
         )
         return decimal
     others = {mark for cells in columns.values() for mark in _evidence(cells)}
@@ -78,11 +80,17 @@ def decimal_of(columns: Mapping[str, Sequence[str]], habit: str, delimiter: str,
         evidence += " Other figures show both marks."
     return asked.ask(
         Doubt(
-            "decimal", "Which mark stands before decimals?", evidence,
-            (Option("point", f"the point, so that it is {point}"), Option("comma", f"the comma, so that it is {comma}")),
-            likeliest, "--decimal {}",
+            "decimal",
+            "Which mark stands before decimals?",
+            evidence,
+            (
+                Option("point", f"the point, so that it is {point}"),
+                Option("comma", f"the comma, so that it is {comma}"),
+            ),
+            likeliest,
+            "--decimal {}",
         )
-    )  # fmt: skip
+    )
 
 
 @lru_cache(maxsize=20_000)
@@ -153,11 +161,15 @@ def length_unit(
     likeliest = "in" if inches and not feet else "mm" if middle > LARGE else "ft" if feet else "m"
     return asked.ask(
         Doubt(
-            "unit:length", "Which unit have the lengths without one?",
+            "unit:length",
+            "Which unit have the lengths without one?",
             f"{len(bare)} bare figures, “{bare[0]}” the first, {middle:g} in the middle.",
-            tuple(Option(unit, unit) for unit in ("mm", "cm", "m", "in", "ft")), likeliest, "--unit length={}", column,
+            tuple(Option(unit, unit) for unit in ("mm", "cm", "m", "in", "ft")),
+            likeliest,
+            "--unit length={}",
+            column,
         )
-    )  # fmt: skip
+    )
 
 
 def size_rules(
@@ -171,18 +183,22 @@ def size_rules(
     asked: Questions,
     column: int,
 ) -> SizeRules:
-    """How the sizes of a column are to be read, each cell with its row and what it was taken apart into; what the column itself doesn't settle
-    is asked. `evident` is what “3x1.5” stands for where the list shows it."""
+    """How the sizes of a column are to be read, each cell with its row and what it was taken apart into; what the
+    column itself doesn't settle is asked. `evident` is what “3x1.5” stands for where the list shows it."""
     plain = [spec.size for spec in specs]
     kinds = dict.fromkeys(spec.kind for spec in specs if spec.kind)
     if kinds:
         asked.note(
-            f"“{'”, “'.join(list(kinds)[:6])}” beside the sizes name kinds of cable; make and jacket are not taken from them."
+            f"“{'”, “'.join(list(kinds)[:6])}” beside the sizes name kinds of cable; make and jacket are not taken "
+            "from them."
         )
     return SizeRules(
-        _bare_series(plain, note, lengths, asked, column), _mm_area(plain, note, asked, column),
-        evident or _many(cells, specs, pinned, asked, column), _words(plain, asked, column), decimal,
-    )  # fmt: skip
+        _bare_series(plain, note, lengths, asked, column),
+        _mm_area(plain, note, asked, column),
+        evident or _many(cells, specs, pinned, asked, column),
+        _words(plain, asked, column),
+        decimal,
+    )
 
 
 def _bare_series(cells: Sequence[str], note: str, lengths: Sequence[str], asked: Questions, column: int) -> str:
@@ -218,23 +234,35 @@ def _bare_series(cells: Sequence[str], note: str, lengths: Sequence[str], asked:
     )
     return asked.ask(
         Doubt(
-            "bare-size", "Are the sizes without a unit AWG or mm²?",
-            f"{', '.join(dict.fromkeys(bare[:40]))[:60]}: {evidence}.", (Option("awg", "AWG"), Option("metric", "mm²")),
-            likeliest, "--bare-size {}", column,
+            "bare-size",
+            "Are the sizes without a unit AWG or mm²?",
+            f"{', '.join(dict.fromkeys(bare[:40]))[:60]}: {evidence}.",
+            (Option("awg", "AWG"), Option("metric", "mm²")),
+            likeliest,
+            "--bare-size {}",
+            column,
         )
-    )  # fmt: skip
+    )
 
 
 def _mm_area(cells: Sequence[str], note: str, asked: Questions, column: int) -> bool:
     written = [cell for cell in cells if re.fullmatch(r"\d+(?:[.,]\d+)?\s*mm", cell, re.I)]
     if not written and not (note == "mm" and any(_BARE.fullmatch(cell) for cell in cells)):
         return True
-    return asked.ask(
-        Doubt(
-            "mm-size", "Does “mm” stand for mm² of conductor?", f"“{written[0] if written else 'mm in the title'}” names a diameter as it stands.",
-            (Option("area", "yes, mm²"), Option("diameter", "no, a diameter: the row is a fault")), "area", "--answer mm-size={}", column,
+    return (
+        asked.ask(
+            Doubt(
+                "mm-size",
+                "Does “mm” stand for mm² of conductor?",
+                f"“{written[0] if written else 'mm in the title'}” names a diameter as it stands.",
+                (Option("area", "yes, mm²"), Option("diameter", "no, a diameter: the row is a fault")),
+                "area",
+                "--answer mm-size={}",
+                column,
+            )
         )
-    ) == "area"  # fmt: skip
+        == "area"
+    )
 
 
 def _many(cells: Sequence[tuple[str, int]], specs: Sequence[Spec], pinned: bool, asked: Questions, column: int) -> str:
@@ -250,14 +278,20 @@ def _many(cells: Sequence[tuple[str, int]], specs: Sequence[Spec], pinned: bool,
     heavy = bool(areas) and min(areas) >= 16  # thick wires lie side by side; cables have thin cores
     return asked.ask(
         Doubt(
-            "multicore", f"What does “{found[0][0]}” stand for?", f"Rows written so: {len(found)}.",
+            "multicore",
+            f"What does “{found[0][0]}” stand for?",
+            f"Rows written so: {len(found)}.",
             (
-                Option("core", "the row is one core of such a cable"), Option("parallel", "conductors side by side for one wire"),
+                Option("core", "the row is one core of such a cable"),
+                Option("parallel", "conductors side by side for one wire"),
                 Option("each", "the row stands for all its cores: one wire each"),
             ),
-            "parallel" if heavy else "core" if pinned else "each", "--answer multicore={}", column, tuple(row for _, row in found),
+            "parallel" if heavy else "core" if pinned else "each",
+            "--answer multicore={}",
+            column,
+            tuple(row for _, row in found),
         )
-    )  # fmt: skip
+    )
 
 
 def _words(cells: Sequence[str], asked: Questions, column: int) -> str:
@@ -272,10 +306,15 @@ def _words(cells: Sequence[str], asked: Questions, column: int) -> str:
         return "refuse"
     return asked.ask(
         Doubt(
-            "size-words", "May the words beside the sizes be left out?", f"“{'”, “'.join(list(rests)[:4])}”.",
-            (Option("drop", "yes, the size alone counts"), Option("refuse", "no, such rows are faults")), "drop", "--answer size-words={}", column,
+            "size-words",
+            "May the words beside the sizes be left out?",
+            f"“{'”, “'.join(list(rests)[:4])}”.",
+            (Option("drop", "yes, the size alone counts"), Option("refuse", "no, such rows are faults")),
+            "drop",
+            "--answer size-words={}",
+            column,
         )
-    )  # fmt: skip
+    )
 
 
 def size_cell(spec: Spec, rules: SizeRules) -> SizeCell:
@@ -351,14 +390,20 @@ def odd_lengths(
     shown = ", ".join(f"“{text}” in row {row}" for _, row, text in odd[:4])
     said = asked.ask(
         Doubt(
-            "length-odd", f"Is {shown} right?",
-            f"{'They are' if len(odd) > 1 else 'It is'} {odd[0][0]:g} m, where the others lie between {min(usual):g} and {max(usual):g} m.",
+            "length-odd",
+            f"Is {shown} right?",
+            f"{'They are' if len(odd) > 1 else 'It is'} {odd[0][0]:g} m, where the others lie between {min(usual):g} "
+            f"and {max(usual):g} m.",
             (
-                *((Option("shift", f"no: {odd[0][0] * factor:g} m, a unit mistaken"),) if fits else ()), Option("fault", "no: a fault in the list"),
+                *((Option("shift", f"no: {odd[0][0] * factor:g} m, a unit mistaken"),) if fits else ()),
+                Option("fault", "no: a fault in the list"),
                 Option("as", f"yes, {odd[0][0]:g} m"),
             ),
-            "shift" if fits else "fault", "--answer length-odd={}", column, tuple(row for _, row, _ in odd),
+            "shift" if fits else "fault",
+            "--answer length-odd={}",
+            column,
+            tuple(row for _, row, _ in odd),
         )
-    )  # fmt: skip
+    )
     taken = {"shift": factor, "fault": 0.0}.get(said)
     return {(row, text): taken for _, row, text in odd} if taken is not None else {}

@@ -89,8 +89,10 @@ _STEMS = {
     "czerwono": "red", "cerveno": "red", "niebiesko": "blue", "szaro": "grey", "sedo": "grey", "hnedo": "brown", "verdi": "green", "brazowo": "brown",
 }  # fmt: skip
 _SHADES = {
-    "light": "light lt hell clair claire claro clara chiaro chiara licht lys ljus jasno jasny jasna svetle svetly svetla pale",
-    "dark": "dark dk dunkel fonce foncee oscuro oscura scuro scura escuro escura donker mork ciemno ciemny ciemna tmave tmavy tmava",
+    "light": "light lt hell clair claire claro clara chiaro chiara licht lys ljus jasno jasny jasna svetle svetly "
+    "svetla pale",
+    "dark": "dark dk dunkel fonce foncee oscuro oscura scuro scura escuro escura donker mork ciemno ciemny ciemna "
+    "tmave tmavy tmava",
 }
 _SHADE = {word: shade for shade, words in _SHADES.items() for word in words.split()}
 _EARTHS = frozenset(
@@ -120,7 +122,8 @@ _EARTHS = frozenset(
 
 @lru_cache(maxsize=20_000)
 def colour_word(text: str) -> str | None:
-    """The English word for a colour in words, "hellblau" → "light blue", "zelenožlutá" → "green/yellow"; None for others."""
+    """The English word for a colour in words, "hellblau" → "light blue", "zelenožlutá" → "green/yellow"; None for
+    others."""
     plain = " ".join(folded(text).replace("-", " ").split())
     if plain in COLOUR_WORDS or plain in _STEMS:
         return COLOUR_WORDS.get(plain) or _STEMS[plain]
@@ -192,11 +195,16 @@ def colour_rules(
         likeliest = usual if usual in means else next(iter(means))
         chosen[code] = asked.ask(
             Doubt(
-                f"colour:{code}", f"Which colour is “{code}”?", "Lists use it for " + " and ".join(means) + ".",
-                tuple(Option(word, word) for word in means), likeliest, f"--answer colour:{code}={{}}", column,
+                f"colour:{code}",
+                f"Which colour is “{code}”?",
+                "Lists use it for " + " and ".join(means) + ".",
+                tuple(Option(word, word) for word in means),
+                likeliest,
+                f"--answer colour:{code}={{}}",
+                column,
                 tuple(row for cell, row in cells if code in [part.upper() for part in _colour_parts(cell)]),
             )
-        )  # fmt: skip
+        )
     return ColourRules((*fitting, *(lang for lang in rank if lang not in fitting)), chosen)
 
 
@@ -236,9 +244,13 @@ def _colour_parts(text: str) -> list[str]:
         return [tidy]
     parts = [
         part
-        for part in re.split(r"\s*[/\-,+|]\s*|\s+(?:with|mit|avec|con|com|met|med|and|und|et|e|y|z|s)\s+|\s+(?:stripe|streifen|tracer)\b", tidy)
+        for part in re.split(
+            r"\s*[/\-,+|]\s*|\s+(?:with|mit|avec|con|com|met|med|and|und|et|e|y|z|s)\s+"
+            r"|\s+(?:stripe|streifen|tracer)\b",
+            tidy,
+        )
         if part
-    ]  # fmt: skip
+    ]
     if len(parts) == 1 and re.fullmatch(r"[A-Z]{4}", parts[0]) and {parts[0][:2], parts[0][2:]} <= _CODES:
         parts = [parts[0][:2], parts[0][2:]]
     if len(parts) == 1 and " " in parts[0]:

@@ -37,9 +37,9 @@ _UNIT_WORD = re.compile(rf"[\[(]?\s*(?:{LENGTH_WORDS}|{SIZE_WORDS}|a|v|kg|g|€|
 @dataclass(frozen=True)
 class Layout:
     """Which column of a grid holds what. first_row is the index of the first row below the header; `notes` the unit
-    each header or units row gives a field, `evidence` why a column was taken; `conductors` are those each row has, by mark, with
-    the columns that are their own. `by_pin` where each row is a pin and `matrix` where ends stand down and across;
-    `blocks` are the columns of further lists that stand beside the first."""
+    each header or units row gives a field, `evidence` why a column was taken; `conductors` are those each row has, by
+    mark, with the columns that are their own. `by_pin` where each row is a pin and `matrix` where ends stand down and
+    across; `blocks` are the columns of further lists that stand beside the first."""
 
     columns: Mapping[str, int]
     first_row: int
@@ -229,7 +229,8 @@ def _by_content(layout: Layout, grid: Sequence[Sequence[str]], asked: Questions)
         columns |= {f"{name}-pin": pin for name, pin in beside.items() if pin is not None}
         evidence |= {f"{name}-pin": "beside its end, as its cells say" for name in beside}
         asked.note(
-            f"Columns {' and '.join(column_letter(pin) for pin in beside.values() if pin is not None)}, “{titles[0]}”, hold the pins."
+            f"Columns {' and '.join(column_letter(pin) for pin in beside.values() if pin is not None)}, "
+            f"“{titles[0]}”, hold the pins."
         )
     return replace(layout, columns=columns, evidence=evidence)
 
@@ -283,13 +284,20 @@ def _matrix(grid: Sequence[Sequence[str]], rows: Sequence[int], asked: Questions
             or (not sure and len(inside) > 0.8 * len(across) * len(down))
         ):
             continue
-        said = "yes" if sure else asked.ask(
-            Doubt(
-                "matrix", "Do ends stand down and across, with their wires where they meet?",
-                f"“{down[0]}”, “{down[1]}” … down and “{across[0]}”, “{across[1]}” … across.",
-                (Option("yes", "yes: each filled cell is a wire"), Option("no", "no")), "yes", "--answer matrix={}",
+        said = (
+            "yes"
+            if sure
+            else asked.ask(
+                Doubt(
+                    "matrix",
+                    "Do ends stand down and across, with their wires where they meet?",
+                    f"“{down[0]}”, “{down[1]}” … down and “{across[0]}”, “{across[1]}” … across.",
+                    (Option("yes", "yes: each filled cell is a wire"), Option("no", "no")),
+                    "yes",
+                    "--answer matrix={}",
+                )
             )
-        )  # fmt: skip
+        )
         if said == "yes":
             asked.note("Ends stand down and across; each filled cell is a wire from its row to its column.")
             return Layout({"from": 0}, row + 1, tuple(grid[row]), matrix=True)
@@ -361,8 +369,14 @@ def _assigned(labels: Sequence[str], row: int) -> tuple[Layout, int]:
     other = {"to", "both"} & set(columns)
     by_pin = pin >= 0 and named and not other and bool({"name", "wire"} & set(columns))
     layout = Layout(
-        columns, row + 1, tuple(labels), {k: v for k, v in notes.items() if v}, evidence, conductors=conductors, by_pin=by_pin
-    )  # fmt: skip
+        columns,
+        row + 1,
+        tuple(labels),
+        {k: v for k, v in notes.items() if v},
+        evidence,
+        conductors=conductors,
+        by_pin=by_pin,
+    )
     return layout, len(columns) + 3 * (("from" in columns and "to" in columns) or "both" in columns) + len(conductors)
 
 
@@ -477,16 +491,22 @@ def _asked_about(layout: Layout, asked: Questions, sheet: str) -> Layout:
         ):
             columns["size-also"] = next(at for at in places if at != columns["size"])
             asked.note(
-                f"Columns {column_letter(places[0])} and {column_letter(places[1])} both give the size; each row has to agree."
+                f"Columns {column_letter(places[0])} and {column_letter(places[1])} both give the size; each row has "
+                "to agree."
             )
             continue
         options = tuple(Option(column_letter(at), f"{column_letter(at)} “{layout.headers[at]}”") for at in places)
         said = asked.ask(
             Doubt(
-                f"column:{name}", f"Which column is the {FIELDS[name]}?", f"{len(places)} titles say so{f' on “{sheet}”' if sheet else ''}.",
-                options, column_letter(columns[name]), f"--column {name}={{}}", columns[name],
+                f"column:{name}",
+                f"Which column is the {FIELDS[name]}?",
+                f"{len(places)} titles say so{f' on “{sheet}”' if sheet else ''}.",
+                options,
+                column_letter(columns[name]),
+                f"--column {name}={{}}",
+                columns[name],
             )
-        )  # fmt: skip
+        )
         columns[name] = column_index(said) or 0
     notes = dict(layout.notes)
     for name in ("size", "length"):

@@ -34,7 +34,8 @@ class Option:
 @dataclass(frozen=True)
 class Doubt:
     """A question nobody has answered. `flag` is the shell option that would, with {} for the answer's key;
-    `column` the index of the column it is about, −1 for the whole list; `rows` those it touches, from 1, none for all."""
+    `column` the index of the column it is about, −1 for the whole list; `rows` those it touches, from 1, none for
+    all."""
 
     id: str
     question: str

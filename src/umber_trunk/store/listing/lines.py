@@ -1,5 +1,5 @@
-"""Rows of a sheet as lines that stand for wires: what is repeated, inherited from a head or a cable, or shared by several
-conductors is written out; rows that are no wires are named."""
+"""Rows of a sheet as lines that stand for wires: what is repeated, inherited from a head or a cable, or shared by
+several conductors is written out; rows that are no wires are named."""
 
 from __future__ import annotations
 
@@ -20,7 +20,8 @@ TELLING = 200  # characters of a cell that may tell something
 _NUMBER = re.compile(r"[A-Za-z]*-?\d{2,}")
 SPARE = re.compile(
     folded(
-        r"spare|reserve[dr]?|n\.?/?c\.?|not used|unused|not connected|free|frei|unbelegt|nicht belegt|leer|libre|vide|réservé|reserva|libero|riserva|vrij|wolny|rezerwa|ledig|reserv|volný|rezerva"
+        r"spare|reserve[dr]?|n\.?/?c\.?|not used|unused|not connected|free|frei|unbelegt|nicht belegt|leer|"
+        r"libre|vide|réservé|reserva|libero|riserva|vrij|wolny|rezerwa|ledig|reserv|volný|rezerva"
     )
 )
 """What shops call a pin nothing goes to."""
@@ -30,22 +31,23 @@ _TOTAL = re.compile(rf"{TOTALS}\b", re.I)
 _REMARK = re.compile(REMARKS, re.I)
 _FIGURES = re.compile(r"[-+\d.,\s]*(?:mm|m|ft|kg)?")
 _HEAD = re.compile(
-    r"(?:connector|conn\.?|plug|socket|housing|receptacle|device|unit|stecker|buchse|gerät|connecteur|fiche|prise|conector|connettore|stekker|złącze|kontakt|konektor)"
-    r"\s*[:#]?\s+(?=\S)",
+    r"(?:connector|conn\.?|plug|socket|housing|receptacle|device|unit|stecker|buchse|gerät|connecteur|fiche|"
+    r"prise|conector|connettore|stekker|złącze|kontakt|konektor)\s*[:#]?\s+(?=\S)",
     re.I,
 )
 _CORE = re.compile(r"\d{1,2}|PE|N|L[123]?|[+-]|screen|shield|drain|schirm|scr|sh|shd", re.I)
 _CABLE_NAME = re.compile(r"[A-Za-z]{1,4}[-_ ]?\d+\w*|\d{3,}")
 SCREEN_MARK = re.compile(
-    r"(?:screen|shield|drain|schirm|blindage|tresse|pantalla|malla|schermo|calza|ekran|skärm|stínění|scr|sh|shd|shld)\.?",
+    r"(?:screen|shield|drain|schirm|blindage|tresse|pantalla|malla|schermo|calza|ekran|skärm|stínění|scr|sh|"
+    r"shd|shld)\.?",
     re.I,
 )
 
 
 @dataclass
 class Line:
-    """One row as a wire: what each field says, and the column it stands in; `parts` are the conductors of a row that has
-    several, each with what is its own. `wrong` are faults met so far: field and sentence."""
+    """One row as a wire: what each field says, and the column it stands in; `parts` are the conductors of a row that
+    has several, each with what is its own. `wrong` are faults met so far: field and sentence."""
 
     at: int
     cells: dict[str, str]
@@ -243,16 +245,27 @@ class Lines:
             words = FIELDS[name]
             said = self.asked.ask(
                 Doubt(
-                    f"blank:{name}", f"What does a blank “{words}” mean?",
-                    f"Rows under a filled one that have none: {len(blank)}, row {blank[0].at + 1} the first" + (", with a pin beside it." if pins else "."),
+                    f"blank:{name}",
+                    f"What does a blank “{words}” mean?",
+                    f"Rows under a filled one that have none: {len(blank)}, row {blank[0].at + 1} the first"
+                    + (", with a pin beside it." if pins else "."),
                     (
-                        Option("same", "the same as the row above"), *((Option("head", "what the head above the rows says"),) if under else ()),
-                        Option("fault", "it was forgotten: a fault") if end else Option("open", "nothing said: it stays open"),
+                        Option("same", "the same as the row above"),
+                        *((Option("head", "what the head above the rows says"),) if under else ()),
+                        Option("fault", "it was forgotten: a fault")
+                        if end
+                        else Option("open", "nothing said: it stays open"),
                     ),
-                    "head" if under and all(any(at < line.at for at in self.heads) for line in blank) else "same" if end or grouped else "open", f"--answer blank:{name}={{}}", self.layout.columns[name],
+                    "head"
+                    if under and all(any(at < line.at for at in self.heads) for line in blank)
+                    else "same"
+                    if end or grouped
+                    else "open",
+                    f"--answer blank:{name}={{}}",
+                    self.layout.columns[name],
                     tuple(line.at + 1 for line in blank),
                 )
-            )  # fmt: skip
+            )
             grouped = grouped or end
             if said in ("same", "head"):
                 self._fill(name, {line.at for line in blank}, said == "head")
@@ -384,7 +397,8 @@ _BETWEEN = (
 
 
 def parted(cells: Sequence[str]) -> tuple[list[list[str]], str]:
-    """Cells that hold both ends of a wire: the places each names, and what parts them, "" where nothing does in most."""
+    """Cells that hold both ends of a wire: the places each names, and what parts them, "" where nothing does in
+    most."""
     for name, pattern in _BETWEEN:
         parts = [[part for part in pattern.split(cell) if part] for cell in cells]
         if cells and sum(len(found) == 2 for found in parts) >= 0.6 * len(cells):
@@ -409,7 +423,8 @@ def by_net(lines: Lines, asked: Questions) -> list[Line]:
         return [
             _said_alone(
                 group[0],
-                "the list says what each pin is for and not where its wire goes; add a column “to”, or the other connectors.",
+                "the list says what each pin is for and not where its wire goes; add a column “to”, or the other "
+                "connectors.",
             )
             for group in nets.values()
         ]
@@ -418,11 +433,19 @@ def by_net(lines: Lines, asked: Questions) -> list[Line]:
         first = star[0]
         how = asked.ask(
             Doubt(
-                "net", f"How are the {len(first)} pins of “{first[0].says(key)}” joined?", f"Nets with more than two pins: {len(star)}.",
-                (Option("splice", "at a splice of their own"), Option("chain", "from pin to pin, as they stand"), Option("star", "all from the first pin")),
-                "splice", "--answer net={}", rows=tuple(line.at + 1 for group in star for line in group),
+                "net",
+                f"How are the {len(first)} pins of “{first[0].says(key)}” joined?",
+                f"Nets with more than two pins: {len(star)}.",
+                (
+                    Option("splice", "at a splice of their own"),
+                    Option("chain", "from pin to pin, as they stand"),
+                    Option("star", "all from the first pin"),
+                ),
+                "splice",
+                "--answer net={}",
+                rows=tuple(line.at + 1 for group in star for line in group),
             )
-        )  # fmt: skip
+        )
     found: list[Line] = []
     for group in nets.values():
         if len(group) == 1:

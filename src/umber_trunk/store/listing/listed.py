@@ -7,8 +7,9 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True)
 class ListedWire:
-    """One good row, or one core of it. `cable` names the cable whose `core` it is, `pair` what it is twisted with as the list
-    says it; `screened` and `twisted` speak of its cable, `is_screen` of the wire itself; `screen` names a screen it shares."""
+    """One good row, or one core of it. `cable` names the cable whose `core` it is, `pair` what it is twisted with as
+    the list says it; `screened` and `twisted` speak of its cable, `is_screen` of the wire itself; `screen` names a
+    screen it shares."""
 
     row: int
     wire: str

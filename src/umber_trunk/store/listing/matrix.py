@@ -37,25 +37,45 @@ def matrix_lines(sheet: Sheet, layout: Layout, asked: Questions) -> list[Line]:
     if figures and not any("." in filled[place] or "," in filled[place] for place in figures):
         mean = asked.ask(
             Doubt(
-                "matrix-figures", f"What does “{filled[figures[0]]}” say where two ends meet?", f"Cells that hold a bare figure: {len(figures)}.",
-                (Option("size", "the size of the wire"), Option("count", "how many wires there are"), Option("number", "the number of the wire")),
-                "count" if all(int(filled[place]) <= 3 for place in figures) else "size", "--answer matrix-figures={}",
+                "matrix-figures",
+                f"What does “{filled[figures[0]]}” say where two ends meet?",
+                f"Cells that hold a bare figure: {len(figures)}.",
+                (
+                    Option("size", "the size of the wire"),
+                    Option("count", "how many wires there are"),
+                    Option("number", "the number of the wire"),
+                ),
+                "count" if all(int(filled[place]) <= 3 for place in figures) else "size",
+                "--answer matrix-figures={}",
                 rows=tuple(sorted({row + 1 for row, _ in figures})),
             )
-        )  # fmt: skip
+        )
     names = {sheet.grid[row][0]: row for row in rows}
     twice = [
         (row, at)
         for (row, at), text in filled.items()
-        if across[at] in names and sheet.grid[row][0] in across.values() and names[across[at]] < row
-        and any(filled.get((names[across[at]], place)) == text and across[place] == sheet.grid[row][0] for place in across)
-    ]  # fmt: skip
-    once = bool(twice) and asked.ask(
-        Doubt(
-            "matrix-twice", "Is a wire that stands on both sides of the table one wire?", f"{len(twice)} cells say the same as their mirror.",
-            (Option("once", "yes, one wire"), Option("two", "no, two wires")), "once", "--answer matrix-twice={}", rows=tuple(sorted({row + 1 for row, _ in twice})),
+        if across[at] in names
+        and sheet.grid[row][0] in across.values()
+        and names[across[at]] < row
+        and any(
+            filled.get((names[across[at]], place)) == text and across[place] == sheet.grid[row][0] for place in across
         )
-    ) == "once"  # fmt: skip
+    ]
+    once = (
+        bool(twice)
+        and asked.ask(
+            Doubt(
+                "matrix-twice",
+                "Is a wire that stands on both sides of the table one wire?",
+                f"{len(twice)} cells say the same as their mirror.",
+                (Option("once", "yes, one wire"), Option("two", "no, two wires")),
+                "once",
+                "--answer matrix-twice={}",
+                rows=tuple(sorted({row + 1 for row, _ in twice})),
+            )
+        )
+        == "once"
+    )
     found = []
     for (row, at), text in filled.items():
         if once and (row, at) in twice:

@@ -81,8 +81,12 @@ def _differs(design: Design, wire: Wire, row: ListedWire) -> list[str]:
         found.append(f"size {show_size(wire.size or '?')} → {show_size(row.size)}")
     if row.parallel != wire.parallel and row.parallel > 1:
         found.append(f"{wire.parallel} → {row.parallel} in parallel")
-    for word, old, new in (("colour", wire.colour, row.colour), ("stripe", wire.stripe, row.stripe),
-                           ("name", wire.name, row.name), ("circuit", wire.circuit, row.circuit)):  # fmt: skip
+    for word, old, new in (
+        ("colour", wire.colour, row.colour),
+        ("stripe", wire.stripe, row.stripe),
+        ("name", wire.name, row.name),
+        ("circuit", wire.circuit, row.circuit),
+    ):
         if new and new != old:
             found.append(f"{word} {old or 'none'} → {new}")
     if row.length_m is not None and (wire.stated_m is None or abs(wire.stated_m - row.length_m) > 1e-6):
@@ -138,19 +142,41 @@ class _Ends:
         )
         if old is None:
             return Wire(
-                id=row.wire, start=start, finish=finish, name=row.name, circuit=row.circuit, size=row.size, parallel=row.parallel,
-                colour=row.colour, stripe=row.stripe, stated_m=row.length_m, cable=row.cable or None, listed_size=row.size,
-                core="screen" if row.is_screen else row.core, pair=row.pair, signal=row.is_screen,
-            )  # fmt: skip
+                id=row.wire,
+                start=start,
+                finish=finish,
+                name=row.name,
+                circuit=row.circuit,
+                size=row.size,
+                parallel=row.parallel,
+                colour=row.colour,
+                stripe=row.stripe,
+                stated_m=row.length_m,
+                cable=row.cable or None,
+                listed_size=row.size,
+                core="screen" if row.is_screen else row.core,
+                pair=row.pair,
+                signal=row.is_screen,
+            )
         kept = row.size is None or row.size == old.listed_size
         return old.model_copy(
             update={
-                "start": start, "finish": finish, "name": row.name or old.name, "circuit": row.circuit or old.circuit,
-                "size": old.size if kept else row.size, "locked": old.locked and kept, "listed_size": row.size or old.listed_size,
-                "parallel": row.parallel if row.parallel > 1 else old.parallel, "colour": row.colour or old.colour,
-                "stripe": row.stripe or old.stripe, "cable": row.cable or old.cable, "core": old.core or row.core, "pair": row.pair or old.pair, "stated_m": old.stated_m if row.length_m is None else row.length_m,
+                "start": start,
+                "finish": finish,
+                "name": row.name or old.name,
+                "circuit": row.circuit or old.circuit,
+                "size": old.size if kept else row.size,
+                "locked": old.locked and kept,
+                "listed_size": row.size or old.listed_size,
+                "parallel": row.parallel if row.parallel > 1 else old.parallel,
+                "colour": row.colour or old.colour,
+                "stripe": row.stripe or old.stripe,
+                "cable": row.cable or old.cable,
+                "core": old.core or row.core,
+                "pair": row.pair or old.pair,
+                "stated_m": old.stated_m if row.length_m is None else row.length_m,
             }
-        )  # fmt: skip
+        )
 
     def _pin(self, place: tuple[str, str], old: Pin | None) -> Pin:
         name, cavity = place
@@ -186,7 +212,9 @@ def end_kind(name: str) -> EndKind:
     kinds = (
         (r"\bsplice|^sp\d|épissure|spleiß|empalme", EndKind.SPLICE),
         (r"\bgnd|ground|earth|stud|frame\b|masse\b|tierra", EndKind.STUD), (r"bus ?bar|sammelschiene", EndKind.BAR),
-        (r"fuse ?(?:box|block|panel)|sicherungskasten|boîte à fusibles", EndKind.BOX), (r"\brelay|\brelais", EndKind.RELAY),
+        ((
+    r"fuse ?(?:box|block|panel)|sicherungskasten|boîte à fusibles"
+), EndKind.BOX), (r"\brelay|\brelais", EndKind.RELAY),
         (r"\bswitch|schalter\b", EndKind.SWITCH), (r"[xjp]\d+[a-z]?$|^conn\w*", EndKind.CONNECTOR),
     )  # fmt: skip
     return next((kind for pattern, kind in kinds if re.search(pattern, lowered)), EndKind.DEVICE)

@@ -1,4 +1,5 @@
-"""Pins in lists: beside their end, stuck to it, several in a cell; what shows a habit is read, what could be a name is asked."""
+"""Pins in lists: beside their end, stuck to it, several in a cell; what shows a habit is read, what could be a name is
+asked."""
 
 from __future__ import annotations
 
@@ -14,19 +15,26 @@ PIN_MARKS = ("/", ".", "-", " ")
 _PIN = r"[A-Za-z]{0,3}\d{1,3}[a-z]?|[A-Za-z]|[+−-]|PE"
 _WORD_PIN = rf"{_PIN}|IN|OUT|COM|N[OC]|IGN|ACC|POS|NEG|SIG|[BL]\+|GND"
 _PINNED = {
-    mark: re.compile(rf"(.*[^\s{re.escape(mark)}])\s*{re.escape(mark)}\s*({_PIN})" if mark != " " else rf"(.*\S)\s+({_WORD_PIN})")
+    mark: re.compile(
+        rf"(.*[^\s{re.escape(mark)}])\s*{re.escape(mark)}\s*({_PIN})" if mark != " " else rf"(.*\S)\s+({_WORD_PIN})"
+    )
     for mark in PIN_MARKS
-}  # fmt: skip
+}
 _SURE = (
     re.compile(r"(.+?)\s*:\s*([^:/,;&\s]{1,12})"),
-    re.compile(r"(.+?)[\s,]+(?:pin|term(?:inal)?|cav(?:ity)?|klemme|borne|morsetto|pino|klem|zacisk|stift|svorka)\s*(\S{1,12})", re.I),
+    re.compile((
+    r"(.+?)[\s,]+(?:pin|term(?:inal)?|cav(?:ity)?|klemme|borne|morsetto|pino|klem|zacisk|stift|"
+    r"svorka)\s*(\S{1,12})"
+), re.I),
     re.compile(r"(.+?)\s*\(\s*(?:pin\s*)?([A-Za-z]{0,3}\d{1,3}|[A-Za-z]|[+−-])\s*\)"), re.compile(r"(.+?)\s+([+−-])"), re.compile(r"(.*\w)([+−-])"),
 )  # fmt: skip
 _CODE = re.compile(r"\d{0,2}[A-Z]{1,4}\d{1,3}[A-Z]?|=?[-+][A-Z]{1,3}\d{1,3}")
 _UNIT = re.compile(
-    r"(?:.*\b)?(?:ECU|ECM|PCM|BCM|TCU|PLC|PDM|VCU|BMS|MCU|CPU|TB|TB\d+|DASH|controller|control unit|module|fuse ?(?:box|block|panel)|box|block|panel|"
-    r"bus|busbar|bar|plug|socket|connector|conn|terminal(?: (?:strip|block))?|header|relay|switch panel|stecker|klemmleiste|sicherungskasten|steuergerät|"
-    r"bornier|calculateur|boîte(?: à fusibles)?|regleta|caja|morsettiera|centralina|régua|kroonsteen|listwa|plint|svorkovnice)",
+    r"(?:.*\b)?(?:ECU|ECM|PCM|BCM|TCU|PLC|PDM|VCU|BMS|MCU|CPU|TB|TB\d+|DASH|controller|control unit|module|"
+    r"fuse ?(?:box|block|panel)|box|block|panel|bus|busbar|bar|plug|socket|connector|conn|"
+    r"terminal(?: (?:strip|block))?|header|relay|switch panel|stecker|klemmleiste|sicherungskasten|"
+    r"steuergerät|bornier|calculateur|boîte(?: à fusibles)?|regleta|caja|morsettiera|centralina|régua|"
+    r"kroonsteen|listwa|plint|svorkovnice)",
     re.I,
 )
 _CELL_PIN = re.compile(
@@ -43,7 +51,8 @@ def like_a_pin(text: str) -> bool:
 
 @dataclass(frozen=True)
 class PinHabit:
-    """How ends and pins are parted in one cell: by a mark everywhere, as somebody said, or for the ends that show it."""
+    """How ends and pins are parted in one cell: by a mark everywhere, as somebody said, or for the ends that show
+    it."""
 
     mark: str = ""
     parted: Set[tuple[str, str]] = frozenset()
@@ -118,11 +127,15 @@ def pin_habit(cells: Sequence[str], rows: Sequence[int], asked: Questions) -> Pi
         looks = "a space" if mark == " " else f"“{mark}”"
         answer = asked.ask(
             Doubt(
-                "split", f"Does {looks} part an end from its pin?", f"{hits} of {len(open_)} ends look so, “{cell}” the first.",
+                "split",
+                f"Does {looks} part an end from its pin?",
+                f"{hits} of {len(open_)} ends look so, “{cell}” the first.",
                 (Option(mark, f"yes: “{name}”, pin {pin}"), Option("none", f"no: “{cell}” is one name")),
-                mark if likely else "none", "--split '{}'", rows=tuple(row for one in doubtful for _, _, row in groups[one]),
+                mark if likely else "none",
+                "--split '{}'",
+                rows=tuple(row for one in doubtful for _, _, row in groups[one]),
             )
-        )  # fmt: skip
+        )
         if answer != "none":
             parted |= {(mark, one.lower()) for one in doubtful}
             _others(mark, groups, parted, whole, asked)
@@ -145,11 +158,15 @@ def _others(
         shown = " and ".join(f"“{cell}”" for cell in list(dict.fromkeys(cell for _, cell, _ in group))[:2])
         answer = asked.ask(
             Doubt(
-                f"split:{name}", f"Are {shown} pins of one {name}?", f"Ends that look so: {len(group)}.",
-                (Option("pins", "yes, pins of one"), Option("names", "no, each is one by itself")), "names" if "1" in pins else "pins",
-                f"--answer 'split:{name}={{}}'", rows=tuple(row for _, _, row in group),
+                f"split:{name}",
+                f"Are {shown} pins of one {name}?",
+                f"Ends that look so: {len(group)}.",
+                (Option("pins", "yes, pins of one"), Option("names", "no, each is one by itself")),
+                "names" if "1" in pins else "pins",
+                f"--answer 'split:{name}={{}}'",
+                rows=tuple(row for _, _, row in group),
             )
-        )  # fmt: skip
+        )
         if answer == "pins":
             parted.add((mark, name.lower()))
 

@@ -135,7 +135,8 @@ def _layouts(book: Book, asked: Questions) -> list[tuple[Sheet, Layout]]:
     found = [(sheet, layout) for sheet, layout in found if layout.whole]
     if not found:
         raise InputError(
-            "No header row names where wires go from and to. Name the columns in the list, such as: wire, from, to, size, "
+            "No header row names where wires go from and to. Name the columns in the list, such as: wire, from, to, "
+            "size, "
             "colour, length; or say which they are (--header-row 1 --column from=B --column to=C)."
         )
     if len(found) > 1 and not answers.sheets:
@@ -226,9 +227,17 @@ class _SheetReader(SheetRules):
         colour, stripe = self._colours(line)
         screen = folded(line.says("screen"))
         spec = self._specs.get(line.says("size"), spec_of(""))
-        for name, text, most in (("wire", number, 80), ("colour", colour, 20), ("stripe", stripe, 20),
-                                 ("name", line.says("name"), 400), ("circuit", line.says("circuit"), 400), ("cable", line.says("cable"), 80),
-                                 ("core", line.says("core"), 20), ("pair", line.says("pair"), 80), ("screen", line.says("screen"), 80)):  # fmt: skip
+        for name, text, most in (
+            ("wire", number, 80),
+            ("colour", colour, 20),
+            ("stripe", stripe, 20),
+            ("name", line.says("name"), 400),
+            ("circuit", line.says("circuit"), 400),
+            ("cable", line.says("cable"), 80),
+            ("core", line.says("core"), 20),
+            ("pair", line.says("pair"), 80),
+            ("screen", line.says("screen"), 80),
+        ):
             if len(text) > most:
                 self._fault(line, name, f"“{text[:30]}…” has over {most} characters.")
         parts = line.parts or [{}]
@@ -244,16 +253,32 @@ class _SheetReader(SheetRules):
             self._fault(
                 line,
                 "to",
-                f"names {len(starts)} and {len(finishes)} pins for {max(len(parts), size.wires)} conductors; they don't agree.",
+                f"names {len(starts)} and {len(finishes)} pins for {max(len(parts), size.wires)} conductors; they "
+                "don't agree.",
             )
             return []
         core = line.says("core")
         one = ListedWire(
-            line.at + 1, number, line.says("name"), line.says("circuit"), starts[0], finishes[0], size.label, size.parallel, colour, stripe,
-            length, self.sheet.name if self.named else "", line.says("cable"), core, line.says("pair"),
-            spec.screened or (bool(screen) and screen not in NO), spec.twisted, bool(SCREEN_MARK.fullmatch(core or number)),
+            line.at + 1,
+            number,
+            line.says("name"),
+            line.says("circuit"),
+            starts[0],
+            finishes[0],
+            size.label,
+            size.parallel,
+            colour,
+            stripe,
+            length,
+            self.sheet.name if self.named else "",
+            line.says("cable"),
+            core,
+            line.says("pair"),
+            spec.screened or (bool(screen) and screen not in NO),
+            spec.twisted,
+            bool(SCREEN_MARK.fullmatch(core or number)),
             line.says("screen") if screen not in YES | NO else "",
-        )  # fmt: skip
+        )
         wires = [self._part(line, one, at, parts, starts, finishes, many, size.wires) for at in range(many)]
         for wire in wires:
             if all(wire.start) and wire.start == wire.finish:
@@ -318,9 +343,16 @@ class _SheetReader(SheetRules):
             colour, stripe = (colour, stripe)[at] if at < 2 else colour, ""
         cable = one.wire if (cores > 1 or len(parts) > 1) else one.cable
         return replace(
-            one, wire=number or f"{one.wire}.{mark}", colour=colour, stripe=stripe, size=label, cable=cable or (f"{parts[0]['wire']} cable" if len(parts) > 1 and "wire" in parts[0] else ""),
-            core=mark if cable else one.core, start=starts[at] if len(starts) > 1 else starts[0], finish=finishes[at] if len(finishes) > 1 else finishes[0],
-        )  # fmt: skip
+            one,
+            wire=number or f"{one.wire}.{mark}",
+            colour=colour,
+            stripe=stripe,
+            size=label,
+            cable=cable or (f"{parts[0]['wire']} cable" if len(parts) > 1 and "wire" in parts[0] else ""),
+            core=mark if cable else one.core,
+            start=starts[at] if len(starts) > 1 else starts[0],
+            finish=finishes[at] if len(finishes) > 1 else finishes[0],
+        )
 
     def _colours(self, line: Line) -> tuple[str, str]:
         """A wire's colour and stripe: from its column, else from beside its size, else of its core."""

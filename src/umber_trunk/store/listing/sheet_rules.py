@@ -31,7 +31,8 @@ from umber_trunk.store.sheets import Sheet
 
 
 class SheetRules:
-    """The lines of a sheet and how each field of them is read. Attributes: lines, passed rows, unit of bare lengths, faults."""
+    """The lines of a sheet and how each field of them is read. Attributes: lines, passed rows, unit of bare lengths,
+    faults."""
 
     def __init__(self, sheet: Sheet, layout: Layout, asked: Questions, delimiter: str, habit: str, named: bool) -> None:
         self.sheet, self.asked, self.named = sheet, asked, named
@@ -51,9 +52,12 @@ class SheetRules:
         sizes = [self._specs[text].size for text, _ in size_texts]
         lengths = self._column("length")
         self.decimal = decimal_of(
-            {"length": [text for text, _ in lengths], "size": sizes}, habit, delimiter,
-            asked.answers.units.get("length") or layout.notes.get("length", ""), asked,
-        )  # fmt: skip
+            {"length": [text for text, _ in lengths], "size": sizes},
+            habit,
+            delimiter,
+            asked.answers.units.get("length") or layout.notes.get("length", ""),
+            asked,
+        )
         self.unit = length_unit(
             [text for text, _ in lengths],
             layout.notes.get("length", ""),
@@ -65,9 +69,16 @@ class SheetRules:
         self._shift = odd_lengths(lengths, self.unit, self.decimal, asked, self._at("length"))
         self.pins, self.pinned = self._pins()
         self.sizes: SizeRules = size_rules(
-            [self._specs[text] for text, _ in size_texts], size_texts, layout.notes.get("size", ""),
-            [*(text for text, _ in lengths), layout.notes.get("length", "")], self.decimal, self.pinned, self._evident(), asked, self._at("size"),
-        )  # fmt: skip
+            [self._specs[text] for text, _ in size_texts],
+            size_texts,
+            layout.notes.get("size", ""),
+            [*(text for text, _ in lengths), layout.notes.get("length", "")],
+            self.decimal,
+            self.pinned,
+            self._evident(),
+            asked,
+            self._at("size"),
+        )
         colours = [
             found for name in ("colour", "stripe") if self._at(name) != self._at("size") for found in self._column(name)
         ]
@@ -91,7 +102,8 @@ class SheetRules:
         return self.layout.columns.get(name, -1)
 
     def _column(self, name: str) -> list[tuple[str, int]]:
-        """The cells of a field by which its rules are found, with their rows; what is far too long for one tells nothing."""
+        """The cells of a field by which its rules are found, with their rows; what is far too long for one tells
+        nothing."""
         found = [(text, line.at + 1) for line in self.lines if (text := line.says(name)) and len(text) <= TELLING]
         return found + [(part[name], line.at + 1) for line in self.lines for part in line.parts if name in part]
 
@@ -113,11 +125,15 @@ class SheetRules:
         title = layout.headers[at] if at < len(layout.headers) else ""
         said = self.asked.ask(
             Doubt(
-                "pin-column", f"Does “{title}” hold pins?", f"“{cells[0]}”" + (f", “{cells[1]}”" if len(cells) > 1 else "") + " look like something else.",
+                "pin-column",
+                f"Does “{title}” hold pins?",
+                f"“{cells[0]}”" + (f", “{cells[1]}”" if len(cells) > 1 else "") + " look like something else.",
                 (Option("other", "no: contacts or the like, not used"), Option("pin", "yes, pins")),
-                "other" if any(" " in cell for cell in cells) else "pin", "--answer pin-column={}", at,
+                "other" if any(" " in cell for cell in cells) else "pin",
+                "--answer pin-column={}",
+                at,
             )
-        )  # fmt: skip
+        )
         if said == "pin":
             return layout
         return replace(
@@ -127,9 +143,16 @@ class SheetRules:
     def _pins(self) -> tuple[PinHabit, bool]:
         """How ends and pins are parted, and whether the list names pins at all."""
         columns = {"from-pin", "to-pin"} <= set(self.layout.columns)
-        ends = [] if columns else [
-            found for name in ("from", "to") if f"{name}-pin" not in self.layout.columns for found in self._column(name)
-        ]  # fmt: skip
+        ends = (
+            []
+            if columns
+            else [
+                found
+                for name in ("from", "to")
+                if f"{name}-pin" not in self.layout.columns
+                for found in self._column(name)
+            ]
+        )
         one = columns or bool({"from-pin", "to-pin"} & set(self.layout.columns))
         if not ends:
             return PinHabit(), one
@@ -146,16 +169,21 @@ class SheetRules:
         if all(line.says("core") for line in many):
             return "core"
         if all(
-            {len(several(line.says(f"{name}-pin"))) or len(several_ends(line.says(name), self.pins)) for name in ("from", "to")}
-            == {self._specs[line.says("size")].count} or len(line.parts) == self._specs[line.says("size")].count
+            {
+                len(several(line.says(f"{name}-pin"))) or len(several_ends(line.says(name), self.pins))
+                for name in ("from", "to")
+            }
+            == {self._specs[line.says("size")].count}
+            or len(line.parts) == self._specs[line.says("size")].count
             for line in many
-        ):  # fmt: skip
+        ):
             return "each"
         stems = [line.says("wire").rpartition(mark)[0] for line in many for mark in ".:/-" if mark in line.says("wire")]
         return "core" if len(stems) >= len(many) > len(set(stems)) else ""
 
     def _several(self) -> str:
-        """What cells with several pins mean, asked once: "each" pin has a wire, the text is one "name", or a "fault"."""
+        """What cells with several pins mean, asked once: "each" pin has a wire, the text is one "name", or a
+        "fault"."""
         found = [
             (text, line)
             for line in self.lines
@@ -170,11 +198,19 @@ class SheetRules:
         text, _ = found[0]
         return self.asked.ask(
             Doubt(
-                "pins", f"What does “{text}” say of a wire's pins?", f"Cells that name several: {len(found)}.",
-                (Option("each", "a wire to each of them"), Option("name", "one pin is called so"), Option("fault", "neither: the rows are faults")),
-                "each", "--answer pins={}", rows=tuple(dict.fromkeys(line.at + 1 for _, line in found)),
+                "pins",
+                f"What does “{text}” say of a wire's pins?",
+                f"Cells that name several: {len(found)}.",
+                (
+                    Option("each", "a wire to each of them"),
+                    Option("name", "one pin is called so"),
+                    Option("fault", "neither: the rows are faults"),
+                ),
+                "each",
+                "--answer pins={}",
+                rows=tuple(dict.fromkeys(line.at + 1 for _, line in found)),
             )
-        )  # fmt: skip
+        )
 
     def _each_colour(self) -> bool:
         """Whether two colours of a row that stands for two wires are one each, asked once."""
@@ -188,13 +224,21 @@ class SheetRules:
         ]
         if not found:
             return False
-        return self.asked.ask(
-            Doubt(
-                "colours", f"Are “{found[0].says('colour')}” the colours of two wires?", f"Rows for two wires with two colours: {len(found)}.",
-                (Option("each", "yes, one each"), Option("striped", "no, both are so, with a stripe")), "each", "--answer colours={}", self._at("colour"),
-                tuple(line.at + 1 for line in found),
+        return (
+            self.asked.ask(
+                Doubt(
+                    "colours",
+                    f"Are “{found[0].says('colour')}” the colours of two wires?",
+                    f"Rows for two wires with two colours: {len(found)}.",
+                    (Option("each", "yes, one each"), Option("striped", "no, both are so, with a stripe")),
+                    "each",
+                    "--answer colours={}",
+                    self._at("colour"),
+                    tuple(line.at + 1 for line in found),
+                )
             )
-        ) == "each"  # fmt: skip
+            == "each"
+        )
 
     def _places(self) -> bool:
         """Whether cells that list places mean a wire to each, asked once."""
@@ -210,29 +254,43 @@ class SheetRules:
             or len(parts) > 2
             or any(part.lower() in names for part in parts)
         )
-        return self.asked.ask(
-            Doubt(
-                "places", f"Does “{text[:60]}” name {len(parts)} places?", f"Cells that look so: {len(found)}.",
-                (Option("each", "yes, with a wire to each"), Option("name", "no, one place is called so")), "each" if alike else "name",
-                "--answer places={}", rows=tuple(dict.fromkeys(row for _, row in found)),
+        return (
+            self.asked.ask(
+                Doubt(
+                    "places",
+                    f"Does “{text[:60]}” name {len(parts)} places?",
+                    f"Cells that look so: {len(found)}.",
+                    (Option("each", "yes, with a wire to each"), Option("name", "no, one place is called so")),
+                    "each" if alike else "name",
+                    "--answer places={}",
+                    rows=tuple(dict.fromkeys(row for _, row in found)),
+                )
             )
-        ) == "each"  # fmt: skip
+            == "each"
+        )
 
     def _counted(self) -> str:
-        """What a column of counts says, asked where any is over one: "each" row stands for so many wires, "parallel", or "one"."""
+        """What a column of counts says, asked where any is over one: "each" row stands for so many wires, "parallel",
+        or "one"."""
         found = [(text, row) for text, row in self._column("count") if text.isdigit() and 1 < int(text) <= 100]
         if not found:
             return "one"
         return self.asked.ask(
             Doubt(
-                "count", f"What does “{found[0][0]}” in row {found[0][1]} count?", f"Rows that say more than one: {len(found)}.",
+                "count",
+                f"What does “{found[0][0]}” in row {found[0][1]} count?",
+                f"Rows that say more than one: {len(found)}.",
                 (
-                    Option("each", "wires: the row stands for so many"), Option("parallel", "conductors side by side for one wire"),
+                    Option("each", "wires: the row stands for so many"),
+                    Option("parallel", "conductors side by side for one wire"),
                     Option("one", "something else: one wire a row"),
                 ),
-                "each", "--answer count={}", self._at("count"), tuple(row for _, row in found),
+                "each",
+                "--answer count={}",
+                self._at("count"),
+                tuple(row for _, row in found),
             )
-        )  # fmt: skip
+        )
 
     def _count(self, line: Line) -> int:
         text = line.says("count")

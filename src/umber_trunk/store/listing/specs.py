@@ -10,25 +10,31 @@ from umber_trunk.store.listing.colours import COLOURS, colour_word, is_colour
 
 _MANY = re.compile(r"(\d{1,2})\s*([x×*](?=\s*[\d#aA])|[Gg](?=\s*\d))\s*(?:(\d)\s*[x×*]\s*)?(.+)")
 _CORES = re.compile(
-    r"(?<![\d.,/])(\d{1,2})\s*-?\s*(?:c|cores?|cond(?:uctors?)?|wires?|poles?|way|adrig|polig|fils?|brins?|hilos|poli|aderig|żyły|żył|ledare|žil)(?![\w²])\.?",
+    r"(?<![\d.,/])(\d{1,2})\s*-?\s*(?:c|cores?|cond(?:uctors?)?|wires?|poles?|way|adrig|polig|fils?|brins?|"
+    r"hilos|poli|aderig|żyły|żył|ledare|žil)(?![\w²])\.?",
     re.I,
 )
 _SLASHED = re.compile(r"(\d{2})/([1-9])(?:\s*(?:awg|ga)?)\b", re.I)
 _SCREEN = re.compile(
-    r"(?:screened|shielded|shield|screen|geschirmt|abgeschirmt|blind[ée]e?|apantallad[oa]|schermat[oa]|blindad[oa]|afgeschermd|ekranowan[ya]|skärmad|stíněn[ýá]|stp|scr|shld)(?!\w)\.?",
+    r"(?:screened|shielded|shield|screen|geschirmt|abgeschirmt|blind[ée]e?|apantallad[oa]|schermat[oa]|"
+    r"blindad[oa]|afgeschermd|ekranowan[ya]|skärmad|stíněn[ýá]|stp|scr|shld)(?!\w)\.?",
     re.I,
 )
 _PAIR = re.compile(
-    r"(?:twisted(?:[ -]pair)?|pair|tw(?:\.|isted)? ?pr|tp|verdrillt|paarig|torsad[ée]e?|trenzado|intrecciat[oa]|stp|utp)(?!\w)\.?",
+    r"(?:twisted(?:[ -]pair)?|pair|tw(?:\.|isted)? ?pr|tp|verdrillt|paarig|torsad[ée]e?|trenzado|"
+    r"intrecciat[oa]|stp|utp)(?!\w)\.?",
     re.I,
 )
 _SIZE = re.compile(
-    r"(?:awg\s*(?:\d/0|\d{1,2})|(?:\d/0|\d{1,2})\s*-?\s*(?:awg|ga|gauge|gage)\b|#\s*\d{1,2}|\d+(?:[.,]\d+)?\s*(?:mm2|mm²|mm\^2|sqmm|mm)(?!\w)|\d{3}\s*(?:kcmil|mcm))",
+    r"(?:awg\s*(?:\d/0|\d{1,2})|(?:\d/0|\d{1,2})\s*-?\s*(?:awg|ga|gauge|gage)\b|#\s*\d{1,2}|"
+    r"\d+(?:[.,]\d+)?\s*(?:mm2|mm²|mm\^2|sqmm|mm)(?!\w)|\d{3}\s*(?:kcmil|mcm))",
     re.I,
 )
 _TYPE = re.compile(
-    r"(?<![\w.,/])(?:[HA]0[357](?:[A-Z0-9]{1,5})?(?:-[A-Z]\d?)?|N?Y[MY]{1,2}(?:-[JO])?|YSLY(?:CY|YCY)?(?:-(?:JZ|OZ|JB|OB|J|O))?|LI2?[YH]C?[YH](?:-TP)?|FL(?:R|K|U|4G|Y)[A-Z0-9]{0,3}(?:-[AB])?|"
-    r"FLY|GXL|SXL|TXL|GPT|SGX|SGT|THHN|THWN(?:-2)?|MTW|XHHW(?:-2)?|S(?:J|T)?O?OW|SJTW|SWA|AWA|XLPE|LSZH|LS[FO]H?|LSOH|EPR|PVC|T&E|twin(?: (?:and|&) earth)?|tri-?rated|duplex|triplex)(?![\w])",
+    r"(?<![\w.,/])(?:[HA]0[357](?:[A-Z0-9]{1,5})?(?:-[A-Z]\d?)?|N?Y[MY]{1,2}(?:-[JO])?|YSLY(?:CY|"
+    r"YCY)?(?:-(?:JZ|OZ|JB|OB|J|O))?|LI2?[YH]C?[YH](?:-TP)?|FL(?:R|K|U|4G|Y)[A-Z0-9]{0,3}(?:-[AB])?|FLY|GXL|"
+    r"SXL|TXL|GPT|SGX|SGT|THHN|THWN(?:-2)?|MTW|XHHW(?:-2)?|S(?:J|T)?O?OW|SJTW|SWA|AWA|XLPE|LSZH|LS[FO]H?|LSOH|"
+    r"EPR|PVC|T&E|twin(?: (?:and|&) earth)?|tri-?rated|duplex|triplex)(?![\w])",
     re.I,
 )
 """Kinds of cable as standards designate them (CENELEC HD 361, DIN VDE 0281, ISO 6722, UL, SAE J1128): no size."""
@@ -39,8 +45,9 @@ _BARE = re.compile(r"(?<![\w.,])\d+(?:[.,]\d+)?(?![\w.,²/])")
 
 @dataclass(frozen=True)
 class Spec:
-    """A cell taken apart: what is left for the size, conductors with the mark that counted them ("" for one), a colour as
-    written, whether it is screened or twisted, which kind of cable it names. The size keeps words that nobody knows."""
+    """A cell taken apart: what is left for the size, conductors with the mark that counted them ("" for one), a colour
+    as written, whether it is screened or twisted, which kind of cable it names. The size keeps words that nobody
+    knows."""
 
     size: str
     count: int = 1

@@ -48,7 +48,8 @@ ON_A_BAR, PART = 6, " ·"
 
 
 class EndsDesk(Desk):
-    """On the left the end's face. On the right its pin map and strip drawing, every fit, the order of work, house practice."""
+    """On the left the end's face. On the right its pin map and strip drawing, every fit, the order of work, house
+    practice."""
 
     def __init__(self, document: Document) -> None:
         super().__init__(document)
@@ -110,9 +111,11 @@ class EndsDesk(Desk):
         self._tabs, line, self._stack = tabbed(self, pages)
         right = column(line, self._stack)
         self.telling = Telling(
-            document, "What the ends get",
-            "Say what they get:  housing Cockle 2-way M, plug on lamp 1 to lamp 6   ·   blanks free on ecu   ·   contact … on all   ·   take ends",
-        )  # fmt: skip
+            document,
+            "What the ends get",
+            "Say what they get:  housing Cockle 2-way M, plug on lamp 1 to lamp 6   ·   blanks free on ecu   ·   "
+            "contact … on all   ·   take ends",
+        )
         self.telling.told.connect(self.said)
         self.side_by_side(left, right, (520, 740), self.telling)
         self.catch_up()
@@ -463,8 +466,13 @@ class EndsDesk(Desk):
             Column("For", lambda r: r.wire.name or r.wire.circuit, width=100),
             Column("Part", lambda r: self._part(r, "part"), self._part_edit("part"), width=230),
             Column("■", lambda r: "■" if r.fitting.locked else ""),
-            Column("Seal or ferrule", lambda r: self._part(r, "seal") or self._part(r, "ferrule") or self._part(r, "shrink"), self._part_edit("seal"), width=-1),
-        ]  # fmt: skip
+            Column(
+                "Seal or ferrule",
+                lambda r: self._part(r, "seal") or self._part(r, "ferrule") or self._part(r, "shrink"),
+                self._part_edit("seal"),
+                width=-1,
+            ),
+        ]
 
     def _fit_columns(self) -> list[Column]:
         def band(fit: Fit) -> str:
@@ -484,10 +492,16 @@ class EndsDesk(Desk):
             Column("", lambda r: "✓" if r.ok else "✕", colour=colour, key=lambda r: r.ok),
             Column("Where", name, colour=colour, width=210),
             Column("Rule", lambda r: r.rule.replace(".", " "), colour=colour, why=why_fit, width=130),
-            Column("Is", lambda r: "" if r.value is None else f"{significant(r.value)} {r.unit}", right=True, why=why_fit, colour=colour),
+            Column(
+                "Is",
+                lambda r: "" if r.value is None else f"{significant(r.value)} {r.unit}",
+                right=True,
+                why=why_fit,
+                colour=colour,
+            ),
             Column("Has to be", band, right=True, why=why_fit),
             Column("Part", lambda r: r.part + (" ?" if r.proposed else ""), why=why_fit, width=-1),
-        ]  # fmt: skip
+        ]
 
     def _school_columns(self) -> list[Column]:
         def value(matter: Matter) -> str:

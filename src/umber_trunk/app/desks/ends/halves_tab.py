@@ -85,7 +85,13 @@ class HalvesPanel(EndPanel):
             rows = through(design, self.end_id, other, shelf)
             many = sum(bool(row.what) for row in rows)
             bad = many > 0
-            told = f"{many} not straight through" if many else "straight through: like cavities have the same wire" if rows else "nothing to compare: no wire goes to either"  # fmt: skip
+            told = (
+                f"{many} not straight through"
+                if many
+                else "straight through: like cavities have the same wire"
+                if rows
+                else "nothing to compare: no wire goes to either"
+            )
         self.face.show_face(face, {row.label: row.what for row in rows if row.what}, "")
         self.rows.show_rows(rows)
         self.told.setText(told)

@@ -1,4 +1,5 @@
-"""All that can be said of an end and of the chosen wire there: stud, room, the other half, cable, what is threaded on, angle."""
+"""All that can be said of an end and of the chosen wire there: stud, room, the other half, cable, what is threaded on,
+angle."""
 
 from __future__ import annotations
 

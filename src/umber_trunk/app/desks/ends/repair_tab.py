@@ -139,5 +139,10 @@ class RepairPanel(EndPanel):
             Column("Cavity", lambda r: r.label),
             Column("Was for", lambda r: r.mine, was, width=96),
             Column("Is for", lambda r: r.theirs, width=96),
-            Column("", lambda r: r.what if r.mine else "", colour=lambda r: theme.BROKEN if r.what and r.mine else None, width=-1),
-        ]  # fmt: skip
+            Column(
+                "",
+                lambda r: r.what if r.mine else "",
+                colour=lambda r: theme.BROKEN if r.what and r.mine else None,
+                width=-1,
+            ),
+        ]

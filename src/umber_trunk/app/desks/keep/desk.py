@@ -1,4 +1,5 @@
-"""Keep: every unit as it was built; compared, brought to another revision, opened for a repair; its certificate and book."""
+"""Keep: every unit as it was built; compared, brought to another revision, opened for a repair; its certificate and
+book."""
 
 from __future__ import annotations
 
@@ -43,8 +44,8 @@ from umber_trunk.store.station import known_stations, this_station
 
 @dataclass(frozen=True)
 class Page:
-    """What was worked out beside the window of a unit's page: its words, "" where they stand already; how its wires are; the way to another
-    revision."""
+    """What was worked out beside the window of a unit's page: its words, "" where they stand already; how its wires
+    are; the way to another revision."""
 
     record: UnitRecord
     page: str
@@ -291,10 +292,14 @@ class KeepDesk(Desk):
                     text, plan = _ahead(project, record, revision, parts, known)
                 mine = {wire.id: wire for wire in project.design_at(record.revision).wires}
             except UmberError as why:
-                return Page(record, page, str(why) if page in ("repair", "upgrade") else "", seen=portrait(record, None))  # fmt: skip
+                return Page(
+                    record, page, str(why) if page in ("repair", "upgrade") else "", seen=portrait(record, None)
+                )
             alike = {wire.id for wire in shown.wires if mine.get(wire.id) == wire}
             states = _states(record, frozen)
-            return Page(record, page, text, {wire: state for wire, state in states.items() if wire in alike}, plan, seen)  # fmt: skip
+            return Page(
+                record, page, text, {wire: state for wire, state in states.items() if wire in alike}, plan, seen
+            )
 
         self._plan = None
         self._beside(self.worker, work)
@@ -319,10 +324,17 @@ class KeepDesk(Desk):
         lot = [one for one in self.rows.rows_model.rows if one.build == record.build]
         lit = of_coil(lot, self._coil)
         small = tuple(
-            Small(key, f"{one.unit}" if not one.serial else one.serial, one.state, places(one), len(one.remakes), len(lit.get(key, ())))
+            Small(
+                key,
+                f"{one.unit}" if not one.serial else one.serial,
+                one.state,
+                places(one),
+                len(one.remakes),
+                len(lit.get(key, ())),
+            )
             for one in lot
             for key in (f"{one.build}/{one.unit}",)
-        )  # fmt: skip
+        )
         self.view.show_unit(self._seen, small, f"{record.build}/{record.unit}", self._coil)
 
     def _choose_row(self, key: str) -> None:
@@ -476,10 +488,14 @@ def _columns() -> list[Column]:
         )
 
     return [
-        Column("Unit", lambda r: r.name, width=100), Column("Rev", lambda r: str(r.revision), right=True, key=lambda r: r.revision, width=40), Column("", state, colour=ink, width=-1),
-        Column("Steps", lambda r: str(len(r.done)), right=True, key=lambda r: len(r.done), width=50), Column("Tests", lambda r: str(len(r.tests)), right=True, key=lambda r: len(r.tests), width=50),
-        Column("Remakes", lambda r: str(len(r.remakes)), right=True, key=lambda r: len(r.remakes), width=64), Column("Coils", lambda r: str(len(r.coils)), right=True, key=lambda r: len(r.coils), width=44),
-    ]  # fmt: skip
+        Column("Unit", lambda r: r.name, width=100),
+        Column("Rev", lambda r: str(r.revision), right=True, key=lambda r: r.revision, width=40),
+        Column("", state, colour=ink, width=-1),
+        Column("Steps", lambda r: str(len(r.done)), right=True, key=lambda r: len(r.done), width=50),
+        Column("Tests", lambda r: str(len(r.tests)), right=True, key=lambda r: len(r.tests), width=50),
+        Column("Remakes", lambda r: str(len(r.remakes)), right=True, key=lambda r: len(r.remakes), width=64),
+        Column("Coils", lambda r: str(len(r.coils)), right=True, key=lambda r: len(r.coils), width=44),
+    ]
 
 
 def _open_of(record: UnitRecord) -> list[str]:
@@ -496,12 +512,29 @@ def _open_of(record: UnitRecord) -> list[str]:
     return rows
 
 
+def _proven_told(record: UnitRecord) -> str:
+    """What stands before the reason: nothing where a unit is proven."""
+    if record.proven is not None:
+        return ""
+    if record.was is not None:
+        return "not now: "
+    return "not yet: " if record.why else "not yet"
+
+
 def _told(record: UnitRecord) -> str:
     rows = [
-        f"begun      {moment(record.begun_ms)}", f"last entry {moment(record.last_ms)}", f"hands      {', '.join(sorted(record.hands)) or 'not said'}",
-        f"proven     {'' if record.proven is not None else 'not now: ' if record.was is not None else 'not yet' + (': ' if record.why else '')}{record.why}", *_open_of(record), "", "Coils",
-        *(f"  {coil}: {', '.join(sorted(wires))}" for coil, wires in sorted(record.coils.items())), "", "Tools and settings", *(f"  {tool}{', ' + setting if setting else ''}" for tool, setting in sorted(record.tools)),
-    ]  # fmt: skip
+        f"begun      {moment(record.begun_ms)}",
+        f"last entry {moment(record.last_ms)}",
+        f"hands      {', '.join(sorted(record.hands)) or 'not said'}",
+        f"proven     {_proven_told(record)}{record.why}",
+        *_open_of(record),
+        "",
+        "Coils",
+        *(f"  {coil}: {', '.join(sorted(wires))}" for coil, wires in sorted(record.coils.items())),
+        "",
+        "Tools and settings",
+        *(f"  {tool}{', ' + setting if setting else ''}" for tool, setting in sorted(record.tools)),
+    ]
     if record.found:
         rows += ["", "Likeliest faults", *(f"  ✕ {act.says}" for _, act in record.found)]
     if record.said:
@@ -542,7 +575,8 @@ def _tests(record: UnitRecord) -> str:
 def _repair(found: Any) -> str:
     rows = ["Remakes left at each end, and what a start takes:", ""]
     rows += [
-        f"  {'✕' if not end.times else ' '} {end.wire:<8} {end.place:<28} {end.times} left, {end.left_mm:.0f} mm   {', '.join(end.parts)}"
+        f"  {'✕' if not end.times else ' '} {end.wire:<8} {end.place:<28} {end.times} left, {end.left_mm:.0f} mm   "
+        f"{', '.join(end.parts)}"
         for end in found.ends
     ]
     rows += ["", "Parts, if every end were made anew:", *(f"  {count} × {part}" for part, count in found.buy)]

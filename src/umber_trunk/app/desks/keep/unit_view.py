@@ -1,4 +1,5 @@
-"""A unit as a page to look at: its life as a line, its ends and its proof as dots within their bands, its lot beside it."""
+"""A unit as a page to look at: its life as a line, its ends and its proof as dots within their bands, its lot beside
+it."""
 
 from __future__ import annotations
 
@@ -21,7 +22,8 @@ LARGE = ("begun", "made", "proven", "ended", "mended")
 
 @dataclass(frozen=True)
 class Small:
-    """Another unit of the lot, small: its name, state, how many of its readings are out, remakes; `lit` wires came from the coil that is looked at."""
+    """Another unit of the lot, small: its name, state, how many of its readings are out, remakes; `lit` wires came from
+    the coil that is looked at."""
 
     key: str
     name: str
@@ -55,7 +57,10 @@ class UnitView(DrawnPane):
         self.portrait, self.lot, self.here, self.coil = portrait, lot, here, coil
         if portrait is not None:
             many = sum(len(row.spots) for row in (*portrait.crimps, *portrait.tests))
-            self.setAccessibleDescription(f"{portrait.name}: {many} readings, {portrait.outside} out of their bands; " + "; ".join(one.told for one in portrait.life))  # fmt: skip
+            self.setAccessibleDescription(
+                f"{portrait.name}: {many} readings, {portrait.outside} out of their bands; "
+                + "; ".join(one.told for one in portrait.life)
+            )
         self.update()
 
     def parts_told(self) -> list[Part]:
@@ -81,9 +86,19 @@ class UnitView(DrawnPane):
         foot = line * (2.6 if len(self.lot) > 1 else 0.0) + (1.9 * line if one.coils else 0.0)
         body = QRectF(room.left(), life.bottom() + 4, room.width(), room.bottom() - life.bottom() - foot - 8)
         half = body.width() * (0.5 if one.tests else 1.0) - 6
-        self._rows(painter, QRectF(body.left(), body.top(), half, body.height()), "Measured at its ends, between their limits", one.crimps)  # fmt: skip
+        self._rows(
+            painter,
+            QRectF(body.left(), body.top(), half, body.height()),
+            "Measured at its ends, between their limits",
+            one.crimps,
+        )
         if one.tests:
-            self._rows(painter, QRectF(body.right() - half, body.top(), half, body.height()), "Its proof, each in its band", one.tests)  # fmt: skip
+            self._rows(
+                painter,
+                QRectF(body.right() - half, body.top(), half, body.height()),
+                "Its proof, each in its band",
+                one.tests,
+            )
         y = body.bottom() + 4
         if one.coils:
             self._coils(painter, QRectF(room.left(), y, room.width(), 1.6 * line), one)
@@ -92,7 +107,8 @@ class UnitView(DrawnPane):
             self._lot(painter, QRectF(room.left(), y, room.width(), room.bottom() - y))
 
     def _life(self, painter: QPainter, room: QRectF, one: Portrait) -> None:
-        """Begun, made, proven and what ended it as large dots with their words, all else as marks between; evenly apart, in the order of time."""
+        """Begun, made, proven and what ended it as large dots with their words, all else as marks between; evenly
+        apart, in the order of time."""
         metrics = QFontMetricsF(painter.font())
         large = [each for each in one.life if each.kind in LARGE]
         y = room.top() + metrics.height() + 4
@@ -103,7 +119,13 @@ class UnitView(DrawnPane):
         wide = (right - left) / max(len(large), 1)
         for n, each in enumerate(one.life):
             x = left + (n + 0.5) * step if len(one.life) > len(large) else left + (n + 0.1) * step
-            ink = {"proven": theme.GOOD, "made": theme.GOOD, "ended": theme.BROKEN, "fault": theme.BROKEN, "scrapped": theme.BROKEN}.get(each.kind, theme.INK)  # fmt: skip
+            ink = {
+                "proven": theme.GOOD,
+                "made": theme.GOOD,
+                "ended": theme.BROKEN,
+                "fault": theme.BROKEN,
+                "scrapped": theme.BROKEN,
+            }.get(each.kind, theme.INK)
             big = each.kind in LARGE
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(ink)
@@ -122,11 +144,17 @@ class UnitView(DrawnPane):
         line = metrics.height()
         painter.setFont(theme.font(9.5, bold=True))
         painter.setPen(theme.HEADING)
-        painter.drawText(QRectF(room.left(), room.top(), room.width(), line + 2), int(Qt.AlignmentFlag.AlignLeft), title)  # fmt: skip
+        painter.drawText(
+            QRectF(room.left(), room.top(), room.width(), line + 2), int(Qt.AlignmentFlag.AlignLeft), title
+        )
         painter.setFont(theme.font(9))
         if not rows:
             painter.setPen(theme.INK_SOFT)
-            painter.drawText(QRectF(room.left(), room.top() + line + 4, room.width(), line * 2), int(Qt.TextFlag.TextWordWrap), "nothing was measured at the bench yet")  # fmt: skip
+            painter.drawText(
+                QRectF(room.left(), room.top() + line + 4, room.width(), line * 2),
+                int(Qt.TextFlag.TextWordWrap),
+                "nothing was measured at the bench yet",
+            )
             return
         free = room.height() - line - 6
         wanted = len(rows) * (line + 1)
@@ -146,7 +174,11 @@ class UnitView(DrawnPane):
 
     def _row(self, painter: QPainter, room: QRectF, gutter: float, row: Row, metrics: QFontMetricsF) -> None:
         painter.setPen(theme.INK)
-        painter.drawText(QRectF(room.left(), room.top(), gutter - 8, room.height()), int(Qt.AlignmentFlag.AlignVCenter), metrics.elidedText(row.name, Qt.TextElideMode.ElideRight, gutter - 8))  # fmt: skip
+        painter.drawText(
+            QRectF(room.left(), room.top(), gutter - 8, room.height()),
+            int(Qt.AlignmentFlag.AlignVCenter),
+            metrics.elidedText(row.name, Qt.TextElideMode.ElideRight, gutter - 8),
+        )
         if row.end:
             self.hits.append((QRectF(room.left(), room.top(), gutter, room.height()), "end", row.end, row.name))
         bare = [f"{row.good} as they should be"] * bool(row.good) + [f"{row.bad} not ✕"] * bool(row.bad)
@@ -159,7 +191,9 @@ class UnitView(DrawnPane):
                 self.hits.append((QRectF(point.x() - 4, point.y() - 5, 8, 10), "spot", row.end, spot.told))
         painter.setPen(theme.BROKEN if row.bad else theme.TIGHT_TEXT if row.marks else theme.INK_SOFT)
         words = QRectF(room.right() - aside, room.top(), aside, room.height())
-        painter.drawText(words, int(Qt.AlignmentFlag.AlignVCenter), metrics.elidedText(said, Qt.TextElideMode.ElideRight, aside))  # fmt: skip
+        painter.drawText(
+            words, int(Qt.AlignmentFlag.AlignVCenter), metrics.elidedText(said, Qt.TextElideMode.ElideRight, aside)
+        )
         if row.marks:
             self.hits.append((words, "mark", row.end, "; ".join(row.marks)))
 
@@ -175,7 +209,11 @@ class UnitView(DrawnPane):
             box = QRectF(x, room.top() + 1, metrics.horizontalAdvance(text) + 14, room.height() - 2)
             if box.right() > room.right() - 40 and n < len(rows) - 1:
                 painter.setPen(theme.INK_SOFT)
-                painter.drawText(QRectF(x, room.top(), room.right() - x, room.height()), int(Qt.AlignmentFlag.AlignVCenter), f"+ {len(rows) - n}  ↑ ↓")  # fmt: skip
+                painter.drawText(
+                    QRectF(x, room.top(), room.right() - x, room.height()),
+                    int(Qt.AlignmentFlag.AlignVCenter),
+                    f"+ {len(rows) - n}  ↑ ↓",
+                )
                 break
             chosen = coil == self.coil
             painter.setPen(QPen(theme.HEADING if chosen else theme.GRIP, 2 if chosen else 1))
@@ -187,7 +225,8 @@ class UnitView(DrawnPane):
             x = box.right() + 6
 
     def _lot(self, painter: QPainter, room: QRectF) -> None:
-        """The other units of its lot, small: state, readings in one band, remakes, what came from the coil looked at."""
+        """The other units of its lot, small: state, readings in one band, remakes, what came from the coil looked
+        at."""
         metrics = QFontMetricsF(painter.font())
         wide = min(room.width() / len(self.lot), 190.0)
         for n, one in enumerate(self.lot):
@@ -195,7 +234,9 @@ class UnitView(DrawnPane):
             if box.right() > room.right() + 1:
                 break
             ink = _ink(one.state)
-            painter.setPen(QPen(theme.HEADING if one.key == self.here else theme.GRIP, 2.2 if one.key == self.here else 1))  # fmt: skip
+            painter.setPen(
+                QPen(theme.HEADING if one.key == self.here else theme.GRIP, 2.2 if one.key == self.here else 1)
+            )
             painter.setBrush(theme.TIGHT_PALE if one.lit else theme.PAPER)
             painter.drawRoundedRect(box, 4, 4)
             painter.fillRect(QRectF(box.left() + 1, box.top() + 1, 4, box.height() - 2), ink)
@@ -203,8 +244,23 @@ class UnitView(DrawnPane):
             again = f" · {one.remakes} again" if one.remakes else ""
             painter.setPen(theme.INK)
             said = f"{one.name}{again}{lit}"
-            painter.drawText(QRectF(box.left() + 10, box.top() + 1, box.width() - 14, metrics.height()), int(Qt.AlignmentFlag.AlignLeft), metrics.elidedText(said, Qt.TextElideMode.ElideRight, box.width() - 14))  # fmt: skip
-            banded(painter, QRectF(box.left() + 10, box.top() + metrics.height() + 2, box.width() - 16, box.height() - metrics.height() - 5), list(one.places), FAR, small=True)  # fmt: skip
+            painter.drawText(
+                QRectF(box.left() + 10, box.top() + 1, box.width() - 14, metrics.height()),
+                int(Qt.AlignmentFlag.AlignLeft),
+                metrics.elidedText(said, Qt.TextElideMode.ElideRight, box.width() - 14),
+            )
+            banded(
+                painter,
+                QRectF(
+                    box.left() + 10,
+                    box.top() + metrics.height() + 2,
+                    box.width() - 16,
+                    box.height() - metrics.height() - 5,
+                ),
+                list(one.places),
+                FAR,
+                small=True,
+            )
             self.hits.append((box, "unit", one.key, f"{one.name}: {one.state}{again}{lit}"))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
@@ -215,7 +271,13 @@ class UnitView(DrawnPane):
                 return
 
     def _wanted(self, kind: str, key: str) -> None:
-        {"unit": self.wants_unit, "coil": self.wants_coil, "end": self.wants_end, "spot": self.wants_end, "mark": self.wants_end}[kind].emit(key)  # fmt: skip
+        {
+            "unit": self.wants_unit,
+            "coil": self.wants_coil,
+            "end": self.wants_end,
+            "spot": self.wants_end,
+            "mark": self.wants_end,
+        }[kind].emit(key)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = event.key()

@@ -91,15 +91,27 @@ class KitDesk(TabbedDesk):
     def _cut_columns(self) -> list[Column]:
         return [
             Column("Wire", lambda r: r.wire.id, width=58),
-            Column("Size", lambda r: show_size(r.size) + ("" if r.chosen or r.size == "?" else " ?"), right=True, key=lambda r: area_of(r.size), width=76),
+            Column(
+                "Size",
+                lambda r: show_size(r.size) + ("" if r.chosen or r.size == "?" else " ?"),
+                right=True,
+                key=lambda r: area_of(r.size),
+                width=76,
+            ),
             Column("Colour", lambda r: r.colour, swatch=lambda r: (r.wire.colour, r.wire.stripe), width=124),
             Column("From", lambda r: r.start, width=140),
             Column("To", lambda r: r.finish, width=160),
-            Column("Finished", lambda r: f"{r.finished_m:.3f} m", right=True, why=self._why_cut, key=lambda r: r.finished_m),
+            Column(
+                "Finished", lambda r: f"{r.finished_m:.3f} m", right=True, why=self._why_cut, key=lambda r: r.finished_m
+            ),
             Column("Cut", lambda r: f"{r.cut_m:.3f} m", right=True, why=self._why_cut, key=lambda r: r.cut_m),
-            Column("", lambda r: " ".join([f"× {r.count}" if r.count > 1 else "", "straight run" if r.provisional else ""]),
-                   colour=lambda r: theme.TIGHT_TEXT if r.provisional else None, width=-1),
-        ]  # fmt: skip
+            Column(
+                "",
+                lambda r: " ".join([f"× {r.count}" if r.count > 1 else "", "straight run" if r.provisional else ""]),
+                colour=lambda r: theme.TIGHT_TEXT if r.provisional else None,
+                width=-1,
+            ),
+        ]
 
 
 def _total_columns() -> list[Column]:

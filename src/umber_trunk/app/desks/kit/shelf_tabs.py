@@ -87,7 +87,8 @@ class CoilsPanel(Panel):
         self.cuts = Label()
         self.cuts.setWordWrap(True)
         self.empty = hint(
-            "No coils are on the shelf yet. Read a list of them: coil, size, metal, colour, length_m; metal or colour left blank fit any."
+            "No coils are on the shelf yet. Read a list of them: coil, size, metal, colour, length_m; metal or colour "
+            "left blank fit any."
         )
         self.column.addLayout(
             Flow(self.units, read, write, self.inside, self.other, without, self.listed, None, self.where)
@@ -129,14 +130,24 @@ class CoilsPanel(Panel):
         cut: dict[str, list[float]] = {}
         for one in self.plan.cuts if self.plan is not None else ():
             cut.setdefault(one.coil, []).append(one.piece.length_m)
-        held: list[Held] = sorted(self.rows.rows_model.rows, key=lambda one: (-area_of(one.coil.size), one.coil.colour, one.coil.id))  # fmt: skip
+        held: list[Held] = sorted(
+            self.rows.rows_model.rows, key=lambda one: (-area_of(one.coil.size), one.coil.colour, one.coil.id)
+        )
         self.view.show_coils(
             [
-                OnShelf(one.coil.id, show_size(one.coil.size), *colours_of(one.coil.colour), max(one.coil.length_m, one.left_m), one.left_m, one.left_m - sum(cut.get(one.coil.id, ())), len(cut.get(one.coil.id, ())))
+                OnShelf(
+                    one.coil.id,
+                    show_size(one.coil.size),
+                    *colours_of(one.coil.colour),
+                    max(one.coil.length_m, one.left_m),
+                    one.left_m,
+                    one.left_m - sum(cut.get(one.coil.id, ())),
+                    len(cut.get(one.coil.id, ())),
+                )
                 for one in held
             ],
             self.rows.chosen_id(),
-        )  # fmt: skip
+        )
 
     def work_out(self) -> None:
         """Plans the cuts anew, off the window's thread."""
@@ -180,9 +191,18 @@ class CoilsPanel(Panel):
             if plan.waste_m > 0
             else "nothing is wasted"
         )
-        self.summary.setText(f"{wires} pieces for {self._for()} from {len(plan.opened)} coils; offcuts too short to keep: {plan.waste_m:.2f} m ({bound}); offcuts from {plan.usable_m:g} m go back to the shelf.")  # fmt: skip
+        self.summary.setText(
+            f"{wires} pieces for {self._for()} from {len(plan.opened)} coils; offcuts too short to keep: "
+            f"{plan.waste_m:.2f} m ({bound}); offcuts from {plan.usable_m:g} m go back to the shelf."
+        )
         short = [f"{one.what}: {one.metres:.1f} m for {', '.join(one.wires)}" for one in short_of(plan.short)]
-        self.short.setText(f"✕ Runs short for {self._for()}, before anyone cuts: {plan.told_short}: " + "; ".join(short[:6]) + (f" and {len(short) - 6} more" if len(short) > 6 else "") if short else "")  # fmt: skip
+        self.short.setText(
+            f"✕ Runs short for {self._for()}, before anyone cuts: {plan.told_short}: "
+            + "; ".join(short[:6])
+            + (f" and {len(short) - 6} more" if len(short) > 6 else "")
+            if short
+            else ""
+        )
         self.short.setStyleSheet(f"color: {theme.BROKEN.name()}; font-weight: bold" if short else "")
         self.rows.rows_model.forget()
         self.rows.rows_model.layoutChanged.emit()
@@ -197,7 +217,10 @@ class CoilsPanel(Panel):
         self._shown()
         chosen = self.rows.chosen_id()
         mine = [cut for cut in self.plan.cuts if cut.coil == chosen] if self.plan is not None else []
-        told = ", ".join(f"{cut.piece.wire}{f' ({cut.piece.unit})' if cut.piece.unit else ' sample'} {cut.piece.length_m:.3f}" for cut in mine[:40])  # fmt: skip
+        told = ", ".join(
+            f"{cut.piece.wire}{f' ({cut.piece.unit})' if cut.piece.unit else ' sample'} {cut.piece.length_m:.3f}"
+            for cut in mine[:40]
+        )
         self.cuts.setText(f"{chosen}, cut in this order: {told}{' …' if len(mine) > 40 else ''}" if mine else "")
 
     def read_list(self) -> None:
@@ -234,7 +257,9 @@ class CoilsPanel(Panel):
 
     def _asked(self, many: int, gone: int) -> bool | None:
         """Whether coils that a list doesn't have are gone (True) or stay (False); None where it is given up."""
-        text = tr("{gone} coils are on the shelf that the list doesn’t have; it has {many}.").format(gone=gone, many=many)  # fmt: skip
+        text = tr("{gone} coils are on the shelf that the list doesn’t have; it has {many}.").format(
+            gone=gone, many=many
+        )
         asked = box(self, text, tr("Are they used up, or is this a list of some that came in?"))
         stay = choice(asked, tr("They stay"), QMessageBox.ButtonRole.AcceptRole)
         away = choice(asked, tr("They are gone"), QMessageBox.ButtonRole.DestructiveRole)
@@ -280,7 +305,9 @@ class CoilsPanel(Panel):
             substitute(self.desk.document.design, wire, planned, *said)
         except UmberError as why:
             return str(why)
-        edit = self.desk.document.apply(lambda design: substitute(design, wire, planned, *said), f"{wire} made of something else")  # fmt: skip
+        edit = self.desk.document.apply(
+            lambda design: substitute(design, wire, planned, *said), f"{wire} made of something else"
+        )
         return "" if edit else tr("It couldn’t be written: see the line below.")
 
     def change_shelf(self) -> None:
@@ -290,7 +317,13 @@ class CoilsPanel(Panel):
             if floor.shelf_path is not None:
                 floor.use_shelf(None)
             else:
-                name, _ = QFileDialog.getSaveFileName(self, tr("Shelf file"), "shop.umbershelf", "Shelf (*.umbershelf)", options=QFileDialog.Option.DontConfirmOverwrite)  # fmt: skip
+                name, _ = QFileDialog.getSaveFileName(
+                    self,
+                    tr("Shelf file"),
+                    "shop.umbershelf",
+                    "Shelf (*.umbershelf)",
+                    options=QFileDialog.Option.DontConfirmOverwrite,
+                )
                 if not name:
                     return
                 with shelf_file(Path(name), make=True):
@@ -324,12 +357,24 @@ class CoilsPanel(Panel):
         return [
             Column("Coil", lambda r: r.coil.id, width=80),
             Column("Size", lambda r: show_size(r.coil.size), right=True, key=lambda r: area_of(r.coil.size), width=90),
-            Column("Colour", lambda r: r.coil.colour or "any", swatch=lambda r: tuple(([*r.coil.colour.split("/"), "", ""])[:2]) if r.coil.colour else ("", ""), width=120),
+            Column(
+                "Colour",
+                lambda r: r.coil.colour or "any",
+                swatch=lambda r: tuple(([*r.coil.colour.split("/"), "", ""])[:2]) if r.coil.colour else ("", ""),
+                width=120,
+            ),
             Column("Metal", lambda r: r.coil.metal or "any", width=80),
             Column("On it", lambda r: f"{r.left_m:.2f} m", right=True, key=lambda r: r.left_m, width=84),
-            Column("Then left", lambda r: f"{rest(r):.2f} m" + (", too short" if lost(r) else ""), right=True, key=rest, colour=lambda r: theme.BROKEN if lost(r) else None, width=90),
+            Column(
+                "Then left",
+                lambda r: f"{rest(r):.2f} m" + (", too short" if lost(r) else ""),
+                right=True,
+                key=rest,
+                colour=lambda r: theme.BROKEN if lost(r) else None,
+                width=90,
+            ),
             Column("What is cut from it", lambda r: "", stack=strip, width=-1),
-        ]  # fmt: skip
+        ]
 
 
 class InsteadSheet(QDialog):
@@ -348,7 +393,13 @@ class InsteadSheet(QDialog):
         self.new_size.setPlaceholderText(tr("a size up, such as 4 mm2; blank keeps it"))
         self.colour.setPlaceholderText(tr("another colour, such as red/white; blank keeps it"))
         form = QFormLayout(self)
-        for said, widget in (("wire", self.wire), ("size", self.new_size), ("colour", self.colour), ("who decides", self.who), ("why", self.why)):  # fmt: skip
+        for said, widget in (
+            ("wire", self.wire),
+            ("size", self.new_size),
+            ("colour", self.colour),
+            ("who decides", self.who),
+            ("why", self.why),
+        ):
             widget.setAccessibleName(tr(said))
             form.addRow(Label(tr(said)), widget)
         form.addRow(hint("It stands on every paper. Drop, heat and fits follow the wire as it is made."))
@@ -398,7 +449,8 @@ class BuyPanel(Panel):
         self.column.addWidget(self.rows)
         self.column.addWidget(
             hint(
-                "What lies on the shelf is taken off. Crimps pulled apart at each tool’s set-up are counted in. Parts without a supplier in the catalogue stand last."
+                "What lies on the shelf is taken off. Crimps pulled apart at each tool’s set-up are counted in. Parts "
+                "without a supplier in the catalogue stand last."
             )
         )
 
@@ -466,12 +518,26 @@ def _buy_columns() -> list[Column]:
         return "" if value == 0 else f"{value:.0f}" if one.unit == "pcs" else f"{value:.2f} m"
 
     return [
-        Column("What", lambda r: r.what, width=110), Column("Name", lambda r: r.name, width=400),
+        Column("What", lambda r: r.what, width=110),
+        Column("Name", lambda r: r.name, width=400),
         Column("Needed", lambda r: amount(r, r.needed), right=True, key=lambda r: r.needed, width=90),
         Column("Set-up", lambda r: amount(r, r.test), right=True, key=lambda r: r.test, width=70),
         Column("Spare", lambda r: amount(r, r.spare), right=True, key=lambda r: r.spare, width=80),
         Column("There", lambda r: amount(r, r.have), right=True, key=lambda r: r.have, width=80),
-        Column("Buy", lambda r: amount(r, r.buy) + (f" = {r.packs} packs" if r.packs else ""), right=True, key=lambda r: r.buy, width=130),
-        Column("Price", lambda r: f"{r.price:.2f}" if r.price else "open" if r.buy and not r.priced else "", right=True, key=lambda r: r.price, width=70),
-        Column("Supplier", lambda r: r.supplier, width=120), Column("", lambda r: r.told, colour=lambda _: theme.TIGHT_TEXT, width=-1),
-    ]  # fmt: skip
+        Column(
+            "Buy",
+            lambda r: amount(r, r.buy) + (f" = {r.packs} packs" if r.packs else ""),
+            right=True,
+            key=lambda r: r.buy,
+            width=130,
+        ),
+        Column(
+            "Price",
+            lambda r: f"{r.price:.2f}" if r.price else "open" if r.buy and not r.priced else "",
+            right=True,
+            key=lambda r: r.price,
+            width=70,
+        ),
+        Column("Supplier", lambda r: r.supplier, width=120),
+        Column("", lambda r: r.told, colour=lambda _: theme.TIGHT_TEXT, width=-1),
+    ]

@@ -37,7 +37,10 @@ class OnShelf:
     def told(self) -> str:
         """In words."""
         cut = f", {self.pieces} pieces to cut, {self.then_m:.2f} m then" if self.pieces else ""
-        return f"{self.name}: {self.size} {'/'.join(filter(None, (self.colour, self.stripe)))}, {self.left_m:.2f} of {self.full_m:.2f} m{cut}"
+        return (
+            f"{self.name}: {self.size} {'/'.join(filter(None, (self.colour, self.stripe)))}, {self.left_m:.2f} of "
+            f"{self.full_m:.2f} m{cut}"
+        )
 
 
 class ShelfView(DrawnPane):
@@ -152,10 +155,16 @@ class ShelfView(DrawnPane):
             painter.setPen(QPen(theme.HEADING, 2.4))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRoundedRect(cell.adjusted(1, 0, -1, 0), 5, 5)
-        for n, (said, ink) in enumerate(((f"{one.name}  {one.size}", theme.INK), (f"{one.left_m:.1f} m", theme.INK_SOFT))):  # fmt: skip
+        for n, (said, ink) in enumerate(
+            ((f"{one.name}  {one.size}", theme.INK), (f"{one.left_m:.1f} m", theme.INK_SOFT))
+        ):
             painter.setPen(ink)
             place = QRectF(cell.left() + 2, cell.bottom() - (2 - n) * line, cell.width() - 4, line)
-            painter.drawText(place, int(Qt.AlignmentFlag.AlignHCenter), metrics.elidedText(said, Qt.TextElideMode.ElideRight, place.width()))  # fmt: skip
+            painter.drawText(
+                place,
+                int(Qt.AlignmentFlag.AlignHCenter),
+                metrics.elidedText(said, Qt.TextElideMode.ElideRight, place.width()),
+            )
         self.hits.append((cell, one))
 
     def _choose(self, name: str) -> None:

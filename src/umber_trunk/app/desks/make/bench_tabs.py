@@ -115,13 +115,26 @@ class OrderPanel(Panel):
         self._show(both[0], both[1], name)
 
     def _show(self, order: Order, other: Order | None, name: str) -> None:
-        told = f"{name}: {len(order.steps)} steps, {SCHOOL_WORDS[order.school]}{f', {order.hands} pairs of hands' if order.hands > 1 else ''}: {order.tool_changes} tool changes (no order does with fewer than {order.bound}), {_range(order)}"  # fmt: skip
+        told = (
+            f"{name}: {len(order.steps)} steps, "
+            f"{SCHOOL_WORDS[order.school]}{f', {order.hands} pairs of hands' if order.hands > 1 else ''}: "
+            f"{order.tool_changes} tool changes (no order does with fewer than {order.bound}), {_range(order)}"
+        )
         if other is not None:
             told += f".   {SCHOOL_WORDS[other.school].capitalize()}: {other.tool_changes} tool changes, {_range(other)}"
         self.summary.setText(told + ".")
         self._order = order
-        words = [f"{SCHOOL_WORDS[one.school].capitalize()}: {one.span_s / 3600:.1f} h by these times, none under {one.span_bound_s / 3600:.1f} h" for one in (order, other) if one is not None]  # fmt: skip
-        self.lanes.show_orders(tuple(Shown(said, lanes(one)) for said, one in zip(words, (order, other), strict=False) if one is not None))  # fmt: skip
+        words = [
+            (
+                f"{SCHOOL_WORDS[one.school].capitalize()}: {one.span_s / 3600:.1f} h by these times, none under "
+                f"{one.span_bound_s / 3600:.1f} h"
+            )
+            for one in (order, other)
+            if one is not None
+        ]
+        self.lanes.show_orders(
+            tuple(Shown(said, lanes(one)) for said, one in zip(words, (order, other), strict=False) if one is not None)
+        )
         self.rows.show_rows(list(order.steps))
 
 
@@ -197,11 +210,17 @@ def _run_columns() -> list[Column]:
         )
 
     return [
-        Column("Part", lambda r: r.part, width=156), Column("What", lambda r: r.kind, width=56),
-        Column("mm²", lambda r: f"{r.area_mm2:g}" if r.area_mm2 else "", right=True, key=lambda r: r.area_mm2, width=44),
-        Column("Setting", lambda r: r.setting, width=104), Column("n", lambda r: str(len(r.chart.values)), right=True, key=lambda r: len(r.chart.values), width=36),
-        Column("", lambda r: ("✕ " if r.chart.verdict == "check the die" else "") + r.chart.verdict, colour=ink, width=-1),
-    ]  # fmt: skip
+        Column("Part", lambda r: r.part, width=156),
+        Column("What", lambda r: r.kind, width=56),
+        Column(
+            "mm²", lambda r: f"{r.area_mm2:g}" if r.area_mm2 else "", right=True, key=lambda r: r.area_mm2, width=44
+        ),
+        Column("Setting", lambda r: r.setting, width=104),
+        Column("n", lambda r: str(len(r.chart.values)), right=True, key=lambda r: len(r.chart.values), width=36),
+        Column(
+            "", lambda r: ("✕ " if r.chart.verdict == "check the die" else "") + r.chart.verdict, colour=ink, width=-1
+        ),
+    ]
 
 
 class LogPanel(Panel):
@@ -296,7 +315,11 @@ class LogPanel(Panel):
         if found is None:
             self.desk.said.emit(tr("No two entries contradict."))
             return
-        ways = {f"entry {found.one.n}": (found.one, found.other), f"entry {found.other.n}": (found.other, found.one), tr("both stand"): (found.one, found.other)}  # fmt: skip
+        ways = {
+            f"entry {found.one.n}": (found.one, found.other),
+            f"entry {found.other.n}": (found.other, found.one),
+            tr("both stand"): (found.one, found.other),
+        }
         way, ok = one_of(self, tr("Which stands"), found.told, list(ways))
         said = name_and_what(self, "Which stands", tr("Who chooses, and why (name: why)?")) if ok else None
         if said is not None:
@@ -347,6 +370,7 @@ def _log_columns() -> list[Column]:
     return [
         Column("No", lambda r: str(r.event.n), right=True, key=lambda r: r.event.n, width=52),
         Column("When", lambda r: moment(r.event.at_ms, seconds=True), key=lambda r: r.event.at_ms, width=150),
-        Column("Build", lambda r: r.event.build, width=110), Column("Hand", lambda r: r.event.act.hand, width=80),
+        Column("Build", lambda r: r.event.build, width=110),
+        Column("Hand", lambda r: r.event.act.hand, width=80),
         Column("What", lambda r: r.told, width=-1),
-    ]  # fmt: skip
+    ]

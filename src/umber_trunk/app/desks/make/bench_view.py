@@ -52,8 +52,8 @@ class SetUp:
 
 @dataclass(frozen=True)
 class Card:
-    """Everything the bench shows of a step, as words and pictures. `headline` says of the handful what, how many and which setting; `text` the step
-    of the piece in hand."""
+    """Everything the bench shows of a step, as words and pictures. `headline` says of the handful what, how many and
+    which setting; `text` the step of the piece in hand."""
 
     verb: str
     text: str
@@ -96,8 +96,14 @@ class BenchView(KeyedView):
         """Another step."""
         self.card = card
         if card is not None:
-            filled = f" {sum(chip.state == 'done' for chip in card.chips)} of {len(card.chips)} done." if len(card.chips) > 1 else ""  # fmt: skip
-            self.setAccessibleDescription(f"{card.verb}. {card.headline}{filled} {card.text} {card.wanted} {card.attests}")  # fmt: skip
+            filled = (
+                f" {sum(chip.state == 'done' for chip in card.chips)} of {len(card.chips)} done."
+                if len(card.chips) > 1
+                else ""
+            )
+            self.setAccessibleDescription(
+                f"{card.verb}. {card.headline}{filled} {card.text} {card.wanted} {card.attests}"
+            )
         self.update()
 
     def parts_told(self) -> list[Part]:
@@ -109,7 +115,8 @@ class BenchView(KeyedView):
         ]
 
     def draw(self, painter: QPainter, card: Card) -> None:
-        """The handful in letters to be read from afar, its pieces in a row, what is known of the one in hand beside its picture."""
+        """The handful in letters to be read from afar, its pieces in a row, what is known of the one in hand beside its
+        picture."""
         self.points = {}
         whole = QRectF(self.rect())
         self._progress(painter, QRectF(whole.left(), whole.top(), whole.width(), 8), card)
@@ -143,14 +150,19 @@ class BenchView(KeyedView):
         painter.setFont(face)
         painter.setPen(theme.GOOD)
         line = QRectF(room.left(), room.top(), room.width(), metrics.height())
-        painter.drawText(line.adjusted(0, 0, -wide, 0), int(Qt.AlignmentFlag.AlignLeft), metrics.elidedText(card.verb, Qt.TextElideMode.ElideRight, room.width() - wide))  # fmt: skip
+        painter.drawText(
+            line.adjusted(0, 0, -wide, 0),
+            int(Qt.AlignmentFlag.AlignLeft),
+            metrics.elidedText(card.verb, Qt.TextElideMode.ElideRight, room.width() - wide),
+        )
         painter.setPen(theme.INK_SOFT)
         painter.drawText(line, int(Qt.AlignmentFlag.AlignRight), count)
         self.points["verb"], self.drawn["verb"] = face.pointSizeF(), line
         return line.bottom()
 
     def _headline(self, painter: QPainter, room: QRectF, card: Card) -> float:
-        """The line to act on: as large as it goes in two lines, its capitals a twentieth of the window's height where it can be."""
+        """The line to act on: as large as it goes in two lines, its capitals a twentieth of the window's height where
+        it can be."""
         said, flags = card.headline or card.text, int(Qt.TextFlag.TextWordWrap)
         point, least = MOST_POINT, self.window().height() / LETTERS
         while True:
@@ -160,7 +172,11 @@ class BenchView(KeyedView):
             lines = 2 if metrics.capHeight() > least else 3
             modest = metrics.capHeight() <= 1.15 * least or self.height() > 0.7 * self.window().height()
             share = HEAD_SHARE if metrics.capHeight() > least else MOST_SHARE
-            fits = modest and box.width() <= room.width() and box.height() <= min(lines * 1.02 * metrics.lineSpacing(), share * room.height())  # fmt: skip
+            fits = (
+                modest
+                and box.width() <= room.width()
+                and box.height() <= min(lines * 1.02 * metrics.lineSpacing(), share * room.height())
+            )
             if fits or point <= LEAST_POINT:
                 break
             point -= 1.5
@@ -192,8 +208,14 @@ class BenchView(KeyedView):
         self.drawn["pieces"] = QRectF(room.left(), room.top(), room.width(), bottom - room.top())
         return bottom
 
-    def _chip(self, painter: QPainter, box: QRectF, chip: Chip, metrics: QFontMetricsF, chosen: bool, first: bool) -> None:  # fmt: skip
-        paper, ink = {"done": (theme.GOOD_PALE, theme.GOOD), "begun": (theme.TIGHT_PALE, theme.TIGHT), "held": (theme.BROKEN_PALE, theme.BROKEN)}.get(chip.state, (theme.PAPER_BRIGHT, theme.GRIP))  # fmt: skip
+    def _chip(
+        self, painter: QPainter, box: QRectF, chip: Chip, metrics: QFontMetricsF, chosen: bool, first: bool
+    ) -> None:
+        paper, ink = {
+            "done": (theme.GOOD_PALE, theme.GOOD),
+            "begun": (theme.TIGHT_PALE, theme.TIGHT),
+            "held": (theme.BROKEN_PALE, theme.BROKEN),
+        }.get(chip.state, (theme.PAPER_BRIGHT, theme.GRIP))
         painter.setPen(QPen(theme.HEADING if chosen or first else ink, 3.0 if chosen else 2.0 if first else 1.2))
         painter.setBrush(paper)
         painter.drawRoundedRect(box, 4, 4)
@@ -206,11 +228,15 @@ class BenchView(KeyedView):
                 )
         painter.setPen(theme.INK)
         said = ("✕ " if chip.state == "held" else "") + chip.name
-        painter.drawText(box.adjusted(3, 0, -3, -6), int(Qt.AlignmentFlag.AlignCenter), metrics.elidedText(said, Qt.TextElideMode.ElideRight, box.width() - 6))  # fmt: skip
+        painter.drawText(
+            box.adjusted(3, 0, -3, -6),
+            int(Qt.AlignmentFlag.AlignCenter),
+            metrics.elidedText(said, Qt.TextElideMode.ElideRight, box.width() - 6),
+        )
 
     def _facts(self, painter: QPainter, room: QRectF, card: Card) -> None:
-        """What is known of the piece in hand, what is wanted, what was said, cautions: as large as all of it goes; where that is too small to be
-        read, what the headline says already goes first, then the last facts."""
+        """What is known of the piece in hand, what is wanted, what was said, cautions: as large as all of it goes;
+        where that is too small to be read, what the headline says already goes first, then the last facts."""
         lines = [(card.text, theme.INK, True)] if card.headline and card.text.rstrip(".") != card.headline else []
         lines += [(text, theme.INK_SOFT, False) for text in card.facts]
         spare = list(range(len(lines)))
@@ -263,12 +289,15 @@ class BenchView(KeyedView):
         elif card.strip is not None:
             self._strip.strip, self._strip.cable = card.strip, None
             line = QFontMetricsF(theme.font(9)).height() + 1
-            self._strip.draw_scene(painter, room.adjusted(0, 0.1 * room.height(), 0, -0.1 * room.height()), card.strip, line)  # fmt: skip
+            self._strip.draw_scene(
+                painter, room.adjusted(0, 0.1 * room.height(), 0, -0.1 * room.height()), card.strip, line
+            )
         elif card.length_m is not None:
             self._rule(painter, room, card)
 
     def _set_up(self, painter: QPainter, room: QRectF, one: SetUp) -> float:
-        """The sheet of a tool before its first piece, at the foot of a room: what to set, what the first-off must keep, how its readings lie."""
+        """The sheet of a tool before its first piece, at the foot of a room: what to set, what the first-off must keep,
+        how its readings lie."""
         bold, fine = theme.font(12, bold=True), theme.font(10)
         head, line = QFontMetricsF(bold), QFontMetricsF(fine)
         setting = [f"set: {one.setting}"] if one.setting else []
@@ -283,17 +312,31 @@ class BenchView(KeyedView):
         inner = box.adjusted(10, 6, -10, -6)
         painter.setFont(bold)
         painter.setPen(theme.HEADING)
-        painter.drawText(inner, int(Qt.AlignmentFlag.AlignLeft), head.elidedText(f"Set up: {one.tool}", Qt.TextElideMode.ElideRight, inner.width()))  # fmt: skip
+        painter.drawText(
+            inner,
+            int(Qt.AlignmentFlag.AlignLeft),
+            head.elidedText(f"Set up: {one.tool}", Qt.TextElideMode.ElideRight, inner.width()),
+        )
         y = inner.top() + head.height() + 2
         painter.setFont(fine)
         for text in rows:
             if y + line.height() > box.bottom() - drawn:
                 break
             painter.setPen(theme.INK)
-            painter.drawText(QRectF(inner.left(), y, inner.width(), line.height()), int(Qt.AlignmentFlag.AlignLeft), line.elidedText(text, Qt.TextElideMode.ElideRight, inner.width()))  # fmt: skip
+            painter.drawText(
+                QRectF(inner.left(), y, inner.width(), line.height()),
+                int(Qt.AlignmentFlag.AlignLeft),
+                line.elidedText(text, Qt.TextElideMode.ElideRight, inner.width()),
+            )
             y += line.height() + 2
         if drawn:
-            dots(painter, QRectF(inner.left(), box.bottom() - drawn, inner.width(), drawn - 8), one.values, one.low, one.high)  # fmt: skip
+            dots(
+                painter,
+                QRectF(inner.left(), box.bottom() - drawn, inner.width(), drawn - 8),
+                one.values,
+                one.low,
+                one.high,
+            )
         return tall
 
     def _rule(self, painter: QPainter, room: QRectF, card: Card) -> None:
@@ -315,7 +358,11 @@ class BenchView(KeyedView):
         face = theme.font(min(max(room.width() / 16, 16.0), 30.0), bold=True)
         painter.setFont(face)
         painter.setPen(theme.INK)
-        painter.drawText(QRectF(room.left(), middle + 24, room.width(), QFontMetricsF(face).height() + 4), int(Qt.AlignmentFlag.AlignCenter), f"{1e3 * card.length_m:.0f} mm")  # fmt: skip
+        painter.drawText(
+            QRectF(room.left(), middle + 24, room.width(), QFontMetricsF(face).height() + 4),
+            int(Qt.AlignmentFlag.AlignCenter),
+            f"{1e3 * card.length_m:.0f} mm",
+        )
 
     def _foot(self, painter: QPainter, room: QRectF, card: Card) -> None:
         """What was just done, what comes next, what is left."""
@@ -331,7 +378,11 @@ class BenchView(KeyedView):
         painter.setPen(theme.INK_SOFT)
         aside = QRectF(room.left() + 0.72 * room.width(), room.top() + 4, 0.28 * room.width(), metrics.height())
         for n, text in enumerate(text for text in (card.lay_out, card.left) if text):
-            painter.drawText(aside.translated(0, n * metrics.height()), int(Qt.AlignmentFlag.AlignRight), metrics.elidedText(text, Qt.TextElideMode.ElideRight, aside.width()))  # fmt: skip
+            painter.drawText(
+                aside.translated(0, n * metrics.height()),
+                int(Qt.AlignmentFlag.AlignRight),
+                metrics.elidedText(text, Qt.TextElideMode.ElideRight, aside.width()),
+            )
         self.drawn["foot"] = room
 
     def _rows(self, painter: QPainter, room: QRectF, title: str, rows: Sequence[str], metrics: QFontMetricsF) -> None:
@@ -341,5 +392,9 @@ class BenchView(KeyedView):
                 break
             lead = f"{title}: " if number == 0 else ""
             painter.setPen(theme.INK if title == "next" and number == 0 else theme.INK_SOFT)
-            painter.drawText(QRectF(room.left(), y, room.width(), metrics.height()), int(Qt.AlignmentFlag.AlignLeft), metrics.elidedText(lead + text, Qt.TextElideMode.ElideRight, room.width()))  # fmt: skip
+            painter.drawText(
+                QRectF(room.left(), y, room.width(), metrics.height()),
+                int(Qt.AlignmentFlag.AlignLeft),
+                metrics.elidedText(lead + text, Qt.TextElideMode.ElideRight, room.width()),
+            )
             y += metrics.height()

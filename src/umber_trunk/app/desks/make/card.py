@@ -29,14 +29,26 @@ VERBS = {
 
 
 def card_of(build: Build, said: str = "", wrong: bool = False, chosen: int = -1, whole_handful: bool = True) -> Card:
-    """The card of a build's step now; a last one when all is done. `chosen`: a piece of the handful, -1 for none; `whole_handful`: whether one key
-    attests all of it."""
+    """The card of a build's step now; a last one when all is done. `chosen`: a piece of the handful, -1 for none;
+    `whole_handful`: whether one key attests all of it."""
     bench = build.bench
     done, whole = bench.count
-    before = tuple(_short(bench.steps[e.step]) for e in reversed(bench.history[-60:]) if isinstance(e.act, Done) and e.id not in bench.undone and e.step in bench.steps)[:4]  # fmt: skip
+    before = tuple(
+        _short(bench.steps[e.step])
+        for e in reversed(bench.history[-60:])
+        if isinstance(e.act, Done) and e.id not in bench.undone and e.step in bench.steps
+    )[:4]
     step = bench.now
     if step is None:
-        return Card("All done", f"{len(build.order_units)} units are built. Every reading is in the log.", said=said, wrong=wrong, done=whole, whole=whole, before=before)  # fmt: skip
+        return Card(
+            "All done",
+            f"{len(build.order_units)} units are built. Every reading is in the log.",
+            said=said,
+            wrong=wrong,
+            done=whole,
+            whole=whole,
+            before=before,
+        )
     here = bench.handful
     assert here is not None
     if 0 <= chosen < len(here.pieces):
@@ -66,7 +78,11 @@ def card_of(build: Build, said: str = "", wrong: bool = False, chosen: int = -1,
         if bench.remakes.get((step.unit, one.wire, one.side)) or one.op in ("strip", "crimp"):
             facts.append(f"Left at this end: {left.left_mm:.0f} mm, {left.times} remakes")
     cautions = [CAUTIONS[c] for c in one.cautions]
-    runs = runs_of([event for event in bench.history if isinstance(event.act, Read | Undo | Reset)]) if one.op in ("crimp", "split", "measure") else []  # fmt: skip
+    runs = (
+        runs_of([event for event in bench.history if isinstance(event.act, Read | Undo | Reset)])
+        if one.op in ("crimp", "split", "measure")
+        else []
+    )
     if one.op in ("crimp", "split") and (told := _die(runs, one)):
         cautions.insert(0, told)
     for read in bench.fresh(step.key):
@@ -77,11 +93,34 @@ def card_of(build: Build, said: str = "", wrong: bool = False, chosen: int = -1,
         facts.append(f"Held: {fault.says or 'a fault'}")
     colour, stripe = _colours(build, step)
     return Card(
-        VERBS.get(one.op, one.op) + unit, one.text, tuple(facts), tuple(cautions), _wanted(build, step), said, wrong, done, whole,
-        f"{bench.left_s() / 3600:.1f} h of handling left" if bench.left_s() > 3600 else f"{bench.left_s() / 60:.0f} min of handling left",
-        _coming(build, here), before, None if one.op == "insert" else _strip(build, step), _face(build, step), one.cavity, one.length_m, colour, stripe,
-        _headline(build, here), _chips(build, here), chosen, _attests(build, here, chosen, whole_handful), _lay_out(build), _lit(build, here, step), _set_up(build, here, step, runs),
-    )  # fmt: skip
+        VERBS.get(one.op, one.op) + unit,
+        one.text,
+        tuple(facts),
+        tuple(cautions),
+        _wanted(build, step),
+        said,
+        wrong,
+        done,
+        whole,
+        f"{bench.left_s() / 3600:.1f} h of handling left"
+        if bench.left_s() > 3600
+        else f"{bench.left_s() / 60:.0f} min of handling left",
+        _coming(build, here),
+        before,
+        None if one.op == "insert" else _strip(build, step),
+        _face(build, step),
+        one.cavity,
+        one.length_m,
+        colour,
+        stripe,
+        _headline(build, here),
+        _chips(build, here),
+        chosen,
+        _attests(build, here, chosen, whole_handful),
+        _lay_out(build),
+        _lit(build, here, step),
+        _set_up(build, here, step, runs),
+    )
 
 
 def open_step(build: Build, piece: Sequence[Timed]) -> Timed:
@@ -120,7 +159,11 @@ def _attests(build: Build, here: Handful, chosen: int, whole: bool) -> str:
         return ""
     if here.singly:
         return f"Space: one by one, {here.singly}"
-    return f"Space: all {many}  ·  F3: piece by piece  ·  ← → one of them" if whole else "Space: piece by piece  ·  F3: all at once  ·  ← → one of them"  # fmt: skip
+    return (
+        f"Space: all {many}  ·  F3: piece by piece  ·  ← → one of them"
+        if whole
+        else "Space: piece by piece  ·  F3: all at once  ·  ← → one of them"
+    )
 
 
 def _lay_out(build: Build) -> str:
@@ -139,18 +182,45 @@ def _lit(build: Build, here: Handful, step: Timed) -> dict[str, str]:
 
 
 def _set_up(build: Build, here: Handful, step: Timed, runs: Sequence[Run]) -> SetUp | None:
-    """What to set before a tool's first piece, None once it is set up: tool, setting, limits of its first-off, what its chart says."""
+    """What to set before a tool's first piece, None once it is set up: tool, setting, limits of its first-off, what its
+    chart says."""
     bench, shelf, by = build.bench, build.frozen.shelf, build.crimp_of(step)
     begun = not by.sample and any(other.key in bench.done for other in here.steps)
     if not by.tool or begun or (not by.sample and any(s.operation.state == by.state for s in bench.done_steps())):
         return None
-    like = next((s.operation for s in bench.order.steps if s.operation.sample and s.operation.op == "measure" and s.operation.part == by.part and s.operation.setting == by.setting), None) if by.part else None  # fmt: skip
-    limits = tuple(f"{KINDS[kind][0]} {limits_of(shelf, like, kind).text} {KINDS[kind][2]}" for kind in wanted_readings(shelf, like)) if like is not None else ()  # fmt: skip
+    like = (
+        next(
+            (
+                s.operation
+                for s in bench.order.steps
+                if s.operation.sample
+                and s.operation.op == "measure"
+                and s.operation.part == by.part
+                and s.operation.setting == by.setting
+            ),
+            None,
+        )
+        if by.part
+        else None
+    )
+    limits = (
+        tuple(
+            f"{KINDS[kind][0]} {limits_of(shelf, like, kind).text} {KINDS[kind][2]}"
+            for kind in wanted_readings(shelf, like)
+        )
+        if like is not None
+        else ()
+    )
     mine = next((run for run in runs if (run.tool, run.setting, run.part) == (by.tool, by.setting, by.part)), None)
     return SetUp(
-        shelf.name(by.tool), by.setting, limits, mine.chart.told if mine is not None else "", tuple(mine.chart.values[-24:]) if mine is not None else (),
-        mine.low if mine is not None else None, mine.high if mine is not None else None,
-    )  # fmt: skip
+        shelf.name(by.tool),
+        by.setting,
+        limits,
+        mine.chart.told if mine is not None else "",
+        tuple(mine.chart.values[-24:]) if mine is not None else (),
+        mine.low if mine is not None else None,
+        mine.high if mine is not None else None,
+    )
 
 
 def _short(step: Timed) -> str:
@@ -165,7 +235,9 @@ def _wanted(build: Build, step: Timed) -> str:
     asked = wanted_readings(shelf, step.operation)
     if not asked:
         return ""
-    said = "; ".join(f"{KINDS[kind][0]}, {limits_of(shelf, step.operation, kind).text} {KINDS[kind][2]}" for kind in asked)  # fmt: skip
+    said = "; ".join(
+        f"{KINDS[kind][0]}, {limits_of(shelf, step.operation, kind).text} {KINDS[kind][2]}" for kind in asked
+    )
     if not [kind for kind in asked if kind not in known]:
         return f"Measured: {said}"
     return f"First-off. Type {said}" if build.bench.needs_reading(step) else f"Can be measured: {said}"

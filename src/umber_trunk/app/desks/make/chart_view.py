@@ -56,18 +56,29 @@ class ChartView(QWidget):
         painter.setPen(theme.INK_SOFT)
         under = QRectF(room.left(), head.bottom() + 2, room.width(), fine.height())
         name = f"{KINDS[run.kind][0]} in {unit} · limits of the part: {run.source}"
-        painter.drawText(under, int(Qt.AlignmentFlag.AlignLeft), fine.elidedText(name, Qt.TextElideMode.ElideRight, room.width()))  # fmt: skip
+        painter.drawText(
+            under, int(Qt.AlignmentFlag.AlignLeft), fine.elidedText(name, Qt.TextElideMode.ElideRight, room.width())
+        )
         body = QRectF(room.left(), under.bottom() + 8, room.width(), room.bottom() - under.bottom() - 8)
         steady = math.isfinite(found.low)
         upper = QRectF(body.left(), body.top(), body.width(), body.height() * (0.68 if steady else 1.0))
         self._individuals(painter, upper, run, unit, fine)
         if steady:
-            self._sums(painter, QRectF(body.left(), upper.bottom() + 14, body.width(), body.bottom() - upper.bottom() - 14), run, fine)  # fmt: skip
+            self._sums(
+                painter,
+                QRectF(body.left(), upper.bottom() + 14, body.width(), body.bottom() - upper.bottom() - 14),
+                run,
+                fine,
+            )
 
     def _individuals(self, painter: QPainter, room: QRectF, run: Run, unit: str, fine: QFontMetricsF) -> None:
         found = run.chart
         lines = [(found.mean, "mean", theme.INK_SOFT, False), (found.low, "low", theme.GOOD, True), (found.high, "high", theme.GOOD, True)]  # fmt: skip
-        parts = [(value, name, theme.BROKEN, False) for value, name in ((run.low, "part min"), (run.high, "part max")) if value is not None]  # fmt: skip
+        parts = [
+            (value, name, theme.BROKEN, False)
+            for value, name in ((run.low, "part min"), (run.high, "part max"))
+            if value is not None
+        ]
         shown = [*(v for v, *_ in lines if math.isfinite(v)), *(float(v) for v, *_ in parts), *found.values]
         low, high = min(shown), max(shown)
         margin = 0.08 * (high - low) or 0.05 * abs(high) or 1.0
@@ -82,7 +93,11 @@ class ChartView(QWidget):
         for value, name, ink, dashed in [*parts, *lines]:
             if value is None or not math.isfinite(value):
                 continue
-            painter.setPen(QPen(ink, 1.6 if ink is theme.BROKEN else 1.2, Qt.PenStyle.DashLine if dashed else Qt.PenStyle.SolidLine))  # fmt: skip
+            painter.setPen(
+                QPen(
+                    ink, 1.6 if ink is theme.BROKEN else 1.2, Qt.PenStyle.DashLine if dashed else Qt.PenStyle.SolidLine
+                )
+            )
             painter.drawLine(QPointF(plot.left(), y(value)), QPointF(plot.right(), y(value)))
             if all(abs(y(value) - other) > fine.height() for other in taken):
                 taken.append(y(value))
@@ -90,20 +105,33 @@ class ChartView(QWidget):
         self._points(painter, plot, run, y)
         painter.setPen(theme.INK_SOFT)
         many = len(found.values)
-        painter.drawText(QRectF(plot.left(), plot.bottom() + 1, plot.width(), fine.height()), int(Qt.AlignmentFlag.AlignRight), f"reading {many}")  # fmt: skip
-        painter.drawText(QRectF(plot.left(), plot.bottom() + 1, plot.width(), fine.height()), int(Qt.AlignmentFlag.AlignLeft), f"reading 1; limits learnt from the first {found.base}")  # fmt: skip
+        painter.drawText(
+            QRectF(plot.left(), plot.bottom() + 1, plot.width(), fine.height()),
+            int(Qt.AlignmentFlag.AlignRight),
+            f"reading {many}",
+        )
+        painter.drawText(
+            QRectF(plot.left(), plot.bottom() + 1, plot.width(), fine.height()),
+            int(Qt.AlignmentFlag.AlignLeft),
+            f"reading 1; limits learnt from the first {found.base}",
+        )
 
     def _points(self, painter: QPainter, plot: QRectF, run: Run, y: object) -> None:
         found = run.chart
         many = len(found.values)
         step = plot.width() / max(many, 1)
-        spots = [QPointF(plot.left() + (at + 0.5) * step, y(value)) for at, value in enumerate(found.values)]  # type: ignore[operator]
+        spots = [
+            QPointF(plot.left() + (at + 0.5) * step, y(value))  # type: ignore[operator]
+            for at, value in enumerate(found.values)
+        ]
         painter.setPen(QPen(theme.SLATE, 1.2))
         painter.drawPolyline(spots)
         broken = {(alarm.rule, alarm.at) for alarm in found.alarms}
         ringed = {at for rule, at in broken if (rule, at - 1) not in broken}  # where a rule begins to be broken
         for at, spot in enumerate(spots):
-            out = (run.low is not None and found.values[at] < run.low) or (run.high is not None and found.values[at] > run.high)  # fmt: skip
+            out = (run.low is not None and found.values[at] < run.low) or (
+                run.high is not None and found.values[at] > run.high
+            )
             colour = QColor(theme.BROKEN if out or at in ringed else theme.INK)
             painter.setPen(QPen(colour, 1.5))
             painter.setBrush(colour if not (at in ringed and not out) else Qt.BrushStyle.NoBrush)
@@ -132,10 +160,19 @@ class ChartView(QWidget):
         for at, (up, down) in enumerate(zip(found.high_sum, found.low_sum, strict=True)):
             for value, sign in ((min(up, high), 1), (min(down, high), -1)):
                 over = value > most[at]
-                box = QRectF(plot.left() + at * step + 0.15 * step, min(y(0), y(sign * value)), 0.7 * step, abs(y(sign * value) - y(0)))  # fmt: skip
+                box = QRectF(
+                    plot.left() + at * step + 0.15 * step,
+                    min(y(0), y(sign * value)),
+                    0.7 * step,
+                    abs(y(sign * value) - y(0)),
+                )
                 painter.fillRect(box, theme.BROKEN if over else theme.GOOD_PALE)
         painter.setPen(QPen(theme.INK_SOFT, 1))
         painter.drawLine(QPointF(plot.left(), middle), QPointF(plot.right(), middle))
         last = f" · last rule broken: {RULES[found.alarms[-1].rule]}" if found.alarms else ""
         words = f"small shifts added up, each reading against those before it, in σ (CUSUM){last}"
-        painter.drawText(QRectF(room.left(), room.top() - 2, room.width(), fine.height()), int(Qt.AlignmentFlag.AlignLeft), fine.elidedText(words, Qt.TextElideMode.ElideRight, room.width()))  # fmt: skip
+        painter.drawText(
+            QRectF(room.left(), room.top() - 2, room.width(), fine.height()),
+            int(Qt.AlignmentFlag.AlignLeft),
+            fine.elidedText(words, Qt.TextElideMode.ElideRight, room.width()),
+        )

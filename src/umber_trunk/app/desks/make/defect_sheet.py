@@ -61,8 +61,8 @@ class DefectTile(QWidget):
 
 
 def _draw(painter: QPainter, room: QRectF, code: str) -> None:
-    """The crimp as it should be, and what is wrong with it. Places are shares of the room: tongue to 0.22, wire barrel 0.3 to 0.52,
-    insulation wings 0.58 to 0.72, wire from there on."""
+    """The crimp as it should be, and what is wrong with it. Places are shares of the room: tongue to 0.22, wire barrel
+    0.3 to 0.52, insulation wings 0.58 to 0.72, wire from there on."""
     left, wide, middle, tall = room.left(), room.width(), room.center().y(), room.height()
 
     def x(share: float) -> float:

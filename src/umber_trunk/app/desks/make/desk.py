@@ -121,7 +121,12 @@ class MakeDesk(TabbedDesk):
         layout.addLayout(line)
         layout.addWidget(self.stack, 1)
         self.tabs[0].clicked.connect(lambda _: self.bench.setFocus())  # Space and the foot switch are for the step
-        for changed in (self.stack.currentChanged, self.units.valueChanged, self.hands.valueChanged, self.school.activated):  # fmt: skip
+        for changed in (
+            self.stack.currentChanged,
+            self.units.valueChanged,
+            self.hands.valueChanged,
+            self.school.activated,
+        ):
             changed.connect(lambda _: self.show_panel())
         if self.document.project.read_only:
             watch = QTimer(self, interval=FOLLOW_MS)
@@ -182,12 +187,21 @@ class MakeDesk(TabbedDesk):
         self.ask = button("Read it  F2", self.read_gauge, tip="Asks the gauge at this address for what is wanted here")
         QShortcut(QKeySequence("F2"), self, self.read_gauge)
         self.keys = hint(
-            "Space, foot switch: done. ← →: one piece. Backspace: back. Type or scan a reading, coil, label, serial; Enter."
+            "Space, foot switch: done. ← →: one piece. Backspace: back. Type or scan a reading, coil, label, serial; "
+            "Enter."
         )
         made = column(
-            self.builds, row(self.units, self.hands), self.school, row(self.hand, self.other_hand), start, heading("At this step"), self.habit,
-            Flow(self.again, self.scrapped, self.release, self.fault, self.photo, self.sample), row(self.gauge, self.ask), self.keys,
-        )  # fmt: skip
+            self.builds,
+            row(self.units, self.hands),
+            self.school,
+            row(self.hand, self.other_hand),
+            start,
+            heading("At this step"),
+            self.habit,
+            Flow(self.again, self.scrapped, self.release, self.fault, self.photo, self.sample),
+            row(self.gauge, self.ask),
+            self.keys,
+        )
         layout = made.layout()
         assert isinstance(layout, QVBoxLayout)
         layout.addStretch()
@@ -341,12 +355,33 @@ class MakeDesk(TabbedDesk):
         taken = {one.build for one in self.document.project.floor.builds()}
         station = ""
         if self.document.project.read_only:
-            station, ok = text_asked(self, tr("Second station"), tr("This file is open elsewhere. A name for this station: its log is kept beside the file, to be merged."))  # fmt: skip
+            station, ok = text_asked(
+                self,
+                tr("Second station"),
+                tr(
+                    "This file is open elsewhere. A name for this station: its log is kept beside the file, to be "
+                    "merged."
+                ),
+            )
             if not ok or not station.strip():
                 return
         day = datetime.now().strftime("%Y-%m-%d")
         name = next(n for n in (f"{day}{f'-{k}' if k > 1 else ''}" for k in range(1, 10_000)) if n not in taken)
-        if self._act(lambda: self._swap(begin(self.document.project, name, range(1, self.units.value() + 1), self.school.currentData(), self.hands.value(), station=station, hand=self.hand.text(), known=self.document.now, parts=self.document.shelf))):  # fmt: skip
+        if self._act(
+            lambda: self._swap(
+                begin(
+                    self.document.project,
+                    name,
+                    range(1, self.units.value() + 1),
+                    self.school.currentData(),
+                    self.hands.value(),
+                    station=station,
+                    hand=self.hand.text(),
+                    known=self.document.now,
+                    parts=self.document.shelf,
+                )
+            )
+        ):
             self._behind = True
             self.catch_up()
             if self.build is not None and self.build.begun.faults:
@@ -449,7 +484,9 @@ class MakeDesk(TabbedDesk):
         """The next of those who worked on this build works now."""
         build = self.build
         if build is not None:
-            names = list(dict.fromkeys(name for event in build.bench.history if (name := str(getattr(event.act, "hand", "")))))  # fmt: skip
+            names = list(
+                dict.fromkeys(name for event in build.bench.history if (name := str(getattr(event.act, "hand", ""))))
+            )
             mine = self.hand.text().strip()
             names += [mine] if mine and mine not in names else []
             others = names[names.index(mine) + 1 :] + names[: names.index(mine)] if mine in names else names
@@ -505,7 +542,11 @@ class MakeDesk(TabbedDesk):
         mine = [n for n, piece in enumerate(pieces) if piece[-1].operation.wire.lower() == text.lower()]
         left = next((n for n in mine if any(one.key not in build.bench.done for one in pieces[n])), None)
         if left is None:
-            many = "no piece here is left to do of it" if mine else f"this step wants {step.operation.wire or 'no single wire'}"  # fmt: skip
+            many = (
+                "no piece here is left to do of it"
+                if mine
+                else f"this step wants {step.operation.wire or 'no single wire'}"
+            )
             self._say_wrong(f"That is {text}; {many}.")
             return
         self._chosen = left
@@ -526,12 +567,20 @@ class MakeDesk(TabbedDesk):
         """A reading, its kind said in front ("pull 180") or the first one wanted here."""
         asked = wanted_readings(build.frozen.shelf, step.operation)
         kind, figure = kind_said(text, asked, {read.what for read in build.bench.fresh(step.key)})
-        read = build.read(kind, figure, gauge, step.key if step.key in build.bench.steps else "", decimal="point" if gauge else "")  # fmt: skip
+        read = build.read(
+            kind, figure, gauge, step.key if step.key in build.bench.steps else "", decimal="point" if gauge else ""
+        )
         if read.verdict in ("rework", "scrap"):
             left = (
                 build.bench.left(step.operation.wire, step.operation.side, step.unit) if step.operation.side else None
             )
-            do = "check the die, measure again" if step.operation.sample else f"start this end over, {left.times if left else 0} remakes left" if left and left.times else "scrap this wire"  # fmt: skip
+            do = (
+                "check the die, measure again"
+                if step.operation.sample
+                else f"start this end over, {left.times if left else 0} remakes left"
+                if left and left.times
+                else "scrap this wire"
+            )
             raise UmberError(f"{KINDS[kind][0]} {read.value:g} {read.unit} is out of its limits: {do}.")
 
     def read_gauge(self) -> None:
@@ -676,7 +725,9 @@ class MakeDesk(TabbedDesk):
         build = self.build
         if build is None:
             return
-        who, ok = text_asked(self, tr("Release"), tr("Who lets this go on without a good reading?"), text=self.hand.text())  # fmt: skip
+        who, ok = text_asked(
+            self, tr("Release"), tr("Who lets this go on without a good reading?"), text=self.hand.text()
+        )
         if ok:
             here = self._here()
             self._act(lambda: build.release(who, at=here), f"released by {who}")

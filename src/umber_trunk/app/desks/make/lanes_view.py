@@ -68,11 +68,14 @@ class LanesView(DrawnPane):
     def _draw(self, painter: QPainter, room: QRectF) -> None:
         head, small = theme.font(9.5, bold=True), theme.font(8.5)
         line, fine = QFontMetricsF(head).height(), QFontMetricsF(small)
-        names = [one.lanes.names if n == 0 else tuple(name for name in one.lanes.names if name.startswith("hands ")) for n, one in enumerate(self.shown)]  # fmt: skip
+        names = [
+            one.lanes.names if n == 0 else tuple(name for name in one.lanes.names if name.startswith("hands "))
+            for n, one in enumerate(self.shown)
+        ]
         many = sum(map(len, names))
         free = room.height() - len(self.shown) * (line + 4) - 2 * fine.height() - 6
         tall = min(max(free / many, LEAST_LANE), MOST_LANE)
-        gutter = min(max(fine.horizontalAdvance(name) for row in names for name in row) + 10, 0.2 * room.width())  # fmt: skip
+        gutter = min(max(fine.horizontalAdvance(name) for row in names for name in row) + 10, 0.2 * room.width())
         span = max(one.lanes.span_s for one in self.shown)
         y = room.top()
         plot = QRectF(room.left() + gutter, y, room.width() - gutter, room.height() - 2 * fine.height() - 4)
@@ -80,24 +83,48 @@ class LanesView(DrawnPane):
         ends = min(plot.bottom(), y + len(self.shown) * (line + 4) + many * tall)
         plot.setBottom(ends)
         in_hours = span > 3 * 3600
-        scale_below(painter, plot, 0.0, span / (3600 if in_hours else 60), lambda value: f"{value:g} {'h' if in_hours else 'min'}")  # fmt: skip
+        scale_below(
+            painter,
+            plot,
+            0.0,
+            span / (3600 if in_hours else 60),
+            lambda value: f"{value:g} {'h' if in_hours else 'min'}",
+        )
         for number, one in enumerate(self.shown):
             painter.setFont(head)
             painter.fillRect(QRectF(room.left(), y, room.width(), line + 1), theme.PAPER_BRIGHT)
             painter.setPen(theme.HEADING if number == 0 else theme.INK_SOFT)
-            painter.drawText(QRectF(room.left(), y, room.width(), line), int(Qt.AlignmentFlag.AlignLeft), QFontMetricsF(head).elidedText(one.words, Qt.TextElideMode.ElideRight, room.width()))  # fmt: skip
+            painter.drawText(
+                QRectF(room.left(), y, room.width(), line),
+                int(Qt.AlignmentFlag.AlignLeft),
+                QFontMetricsF(head).elidedText(one.words, Qt.TextElideMode.ElideRight, room.width()),
+            )
             y += line + 2
             painter.setFont(small)
             for name in names[number]:
                 painter.setPen(theme.INK_SOFT)
-                painter.drawText(QRectF(room.left(), y, gutter - 6, tall), int(Qt.AlignmentFlag.AlignVCenter), fine.elidedText(name, Qt.TextElideMode.ElideRight, gutter - 6))  # fmt: skip
+                painter.drawText(
+                    QRectF(room.left(), y, gutter - 6, tall),
+                    int(Qt.AlignmentFlag.AlignVCenter),
+                    fine.elidedText(name, Qt.TextElideMode.ElideRight, gutter - 6),
+                )
                 for one_bar in one.lanes.of(name):
                     self._bar(painter, plot, y, tall, span, number, one_bar, fine)
                 y += tall
             y += 2
         self._legend(painter, QRectF(room.left(), plot.bottom() + fine.height() + 4, room.width(), fine.height()), fine)
 
-    def _bar(self, painter: QPainter, plot: QRectF, y: float, tall: float, span: float, order: int, one: Bar, fine: QFontMetricsF) -> None:  # fmt: skip
+    def _bar(
+        self,
+        painter: QPainter,
+        plot: QRectF,
+        y: float,
+        tall: float,
+        span: float,
+        order: int,
+        one: Bar,
+        fine: QFontMetricsF,
+    ) -> None:
         left = plot.left() + one.start_s / span * plot.width()
         wide = max((one.end_s - one.start_s) / span * plot.width(), 1.0)
         box = QRectF(left, y + 1, wide, tall - 2)
@@ -108,14 +135,22 @@ class LanesView(DrawnPane):
         bar(painter, box, paper, ink, heavy=bool(chosen))
         if not one.set_up and wide > fine.horizontalAdvance(one.op) + 6:
             painter.setPen(theme.INK)
-            painter.drawText(box.adjusted(3, 0, -2, 0), int(Qt.AlignmentFlag.AlignVCenter), fine.elidedText(one.text, Qt.TextElideMode.ElideRight, wide - 5))  # fmt: skip
+            painter.drawText(
+                box.adjusted(3, 0, -2, 0),
+                int(Qt.AlignmentFlag.AlignVCenter),
+                fine.elidedText(one.text, Qt.TextElideMode.ElideRight, wide - 5),
+            )
 
     def _legend(self, painter: QPainter, room: QRectF, fine: QFontMetricsF) -> None:
         """What the colours say, and the bar that was chosen in words."""
         x = room.left()
         one_hand = len([name for name in self.shown[0].lanes.names if name.startswith("hands ")]) == 1
         lit = "the longest row of steps that wait for each other" if one_hand else "what decides how long it takes"
-        for paper, ink, words in ((theme.TIGHT_PALE, theme.TIGHT, lit), (theme.GOOD_PALE, theme.GRIP, "other work"), (hatched(theme.INK_SOFT), theme.GRIP, "a tool is set up")):  # fmt: skip
+        for paper, ink, words in (
+            (theme.TIGHT_PALE, theme.TIGHT, lit),
+            (theme.GOOD_PALE, theme.GRIP, "other work"),
+            (hatched(theme.INK_SOFT), theme.GRIP, "a tool is set up"),
+        ):
             bar(painter, QRectF(x, room.top() + 2, 14, room.height() - 4), paper, ink)
             painter.setPen(theme.INK_SOFT)
             painter.drawText(QPointF(x + 19, room.bottom() - fine.descent()), words)
@@ -123,7 +158,11 @@ class LanesView(DrawnPane):
         if self.current is not None:
             painter.setPen(theme.HEADING)
             said = f"{self.current.lane}: {_told(self.current)}"
-            painter.drawText(QRectF(x, room.top(), room.right() - x, room.height()), int(Qt.AlignmentFlag.AlignRight), fine.elidedText(said, Qt.TextElideMode.ElideRight, max(room.right() - x, 0.0)))  # fmt: skip
+            painter.drawText(
+                QRectF(x, room.top(), room.right() - x, room.height()),
+                int(Qt.AlignmentFlag.AlignRight),
+                fine.elidedText(said, Qt.TextElideMode.ElideRight, max(room.right() - x, 0.0)),
+            )
 
     def choose(self, one: Bar | None) -> None:
         """Another bar, or none."""
@@ -135,7 +174,14 @@ class LanesView(DrawnPane):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.setFocus()
-        hit = next((one for box, order, one in self.drawn if order == 0 and box.adjusted(-1, 0, 1, 0).contains(event.position())), None)  # fmt: skip
+        hit = next(
+            (
+                one
+                for box, order, one in self.drawn
+                if order == 0 and box.adjusted(-1, 0, 1, 0).contains(event.position())
+            ),
+            None,
+        )
         if hit is not None:
             self.choose(hit)
 
@@ -156,7 +202,9 @@ class LanesView(DrawnPane):
             return
         names = self.shown[0].lanes.names
         lane = names[min(max(names.index(here.lane) + (1 if key == Qt.Key.Key_Down else -1), 0), len(names) - 1)]
-        near = min((one for one in rows if one.lane == lane), key=lambda one: abs(one.start_s - here.start_s), default=None)  # fmt: skip
+        near = min(
+            (one for one in rows if one.lane == lane), key=lambda one: abs(one.start_s - here.start_s), default=None
+        )
         self.choose(near or here)
 
     def event(self, event: QEvent) -> bool:

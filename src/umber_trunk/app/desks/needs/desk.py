@@ -135,7 +135,8 @@ class NeedsDesk(Desk):
         self.remove = button(
             "Remove",
             self.remove_chosen,
-            tip="The rows chosen, with what can’t be without them: a load takes its own wires along, an end all that is at it",
+            tip="The rows chosen, with what can’t be without them: a load takes its own wires along, an end all that "
+            "is at it",
         )
         self.remove.setShortcut("Ctrl+Del")
         self.fit = button("Fit open fuses", self.fit_open_fuses, tip="Ratings for the fuses that have none")
@@ -172,8 +173,10 @@ class NeedsDesk(Desk):
         if not text.strip():
             example = EXAMPLE if self.document.design.supplies else FIRST
             self.understood.setText(
-                f"<span style='color:{theme.INK_SOFT.name()}'>Say it in one line, in any order: what, how much, surge, duty, "
-                f"at where, in which zone, run how far, from where.<br>For example: &nbsp;<b>{escape(example)}</b></span>"
+                f"<span style='color:{theme.INK_SOFT.name()}'>Say it in one line, in any order: what, how much, "
+                "surge, duty, "
+                "at where, in which zone, run how far, from where.<br>For example: "
+                f"&nbsp;<b>{escape(example)}</b></span>"
             )
             self.enter_button.setEnabled(False)
             return
@@ -312,12 +315,17 @@ class NeedsDesk(Desk):
             Column("Duty", lambda r: f"{exact(r.on_s)} s / {exact(r.period_s)} s" if r.on_s else "", load_duty),
             Column("At", self._place, width=154),
             Column("In", self._zone_of, width=150),
-            Column("Least", lambda r: f"{exact(r.min_volts)} V" if r.min_volts else "", parsed("loads", "min_volts", parse_volts, True), right=True),
+            Column(
+                "Least",
+                lambda r: f"{exact(r.min_volts)} V" if r.min_volts else "",
+                parsed("loads", "min_volts", parse_volts, True),
+                right=True,
+            ),
             Column("Most drop", _drop_text, self._edit_drop, right=True),
             Column("Gets", self._volts_text, right=True, colour=self._margin_colour, why=self._why),
             Column("Margin", self._margin_text, right=True, colour=self._margin_colour, why=self._why),
             Column("Weakest part", self._weakest, why=self._why_rating, width=-1),
-        ]  # fmt: skip
+        ]
 
     def _margin_text(self, load: Load) -> str:
         entry = self._entry(load)
@@ -338,21 +346,35 @@ class NeedsDesk(Desk):
         return [
             Column("Supply", lambda r: r.name, lambda r, t: lambda d: rename(d, "supplies", r.id, t), width=220),
             Column("Volts", lambda r: f"{exact(r.volts)} V", parsed("supplies", "volts", parse_volts), right=True),
-            Column("Inside", lambda r: show_ohms(r.source_ohm), parsed("supplies", "source_ohm", parse_ohms), right=True),
+            Column(
+                "Inside", lambda r: show_ohms(r.source_ohm), parsed("supplies", "source_ohm", parse_ohms), right=True
+            ),
             Column("Plus", lambda r: str(r.plus)),
             Column("Minus", lambda r: str(r.minus)),
             Column("A short draws up to", _short_text, width=-1),
-        ]  # fmt: skip
+        ]
 
     def _zone_columns(self) -> list[Column]:
         return [
             Column("Zone", lambda r: r.name, lambda r, t: lambda d: rename(d, "zones", r.id, t), width=220),
-            Column("Ambient", lambda r: f"{exact(r.ambient_c)} °C", parsed("zones", "ambient_c", parse_celsius), right=True),
+            Column(
+                "Ambient", lambda r: f"{exact(r.ambient_c)} °C", parsed("zones", "ambient_c", parse_celsius), right=True
+            ),
             Column("Air", lambda r: f"{exact(r.air_m_s)} m/s", parsed("zones", "air_m_s", _speed), right=True),
-            Column("Sun", lambda r: f"{exact(r.sun_w_m2)} W/m²" if r.sun_w_m2 else "", parsed("zones", "sun_w_m2", _sun), right=True),
-            Column("Altitude", lambda r: show_length(r.altitude_m) if r.altitude_m else "", parsed("zones", "altitude_m", _altitude), right=True),
+            Column(
+                "Sun",
+                lambda r: f"{exact(r.sun_w_m2)} W/m²" if r.sun_w_m2 else "",
+                parsed("zones", "sun_w_m2", _sun),
+                right=True,
+            ),
+            Column(
+                "Altitude",
+                lambda r: show_length(r.altitude_m) if r.altitude_m else "",
+                parsed("zones", "altitude_m", _altitude),
+                right=True,
+            ),
             Column("Traits: wet, shaking, oily, sunny, flexing, hot, enclosed", _traits, zone_flags, width=-1),
-        ]  # fmt: skip
+        ]
 
     def _fuse_columns(self) -> list[Column]:
         Row = tuple[End, Link]  # noqa: N806 a type
@@ -442,16 +464,26 @@ class NeedsDesk(Desk):
             Column("Zone", zone_name, end_zone, width=150),
             Column("Frame", lambda r: show_ohms(r.frame_ohm) if r.frame else "", end_frame, right=True, width=100),
             Column("Pins", pins, width=-1),
-        ]  # fmt: skip
+        ]
 
     def _converter_columns(self) -> list[Column]:
         return [
-            Column("Converter (new one: enter  converter 24 to 12 V 90% at house from fuse box)", lambda r: r.name, lambda r, t: lambda d: rename(d, "converters", r.id, t), width=520),
+            Column(
+                "Converter (new one: enter  converter 24 to 12 V 90% at house from fuse box)",
+                lambda r: r.name,
+                lambda r, t: lambda d: rename(d, "converters", r.id, t),
+                width=520,
+            ),
             Column("Makes", lambda r: f"{exact(r.volts)} V", parsed("converters", "volts", parse_volts), right=True),
-            Column("Efficiency", lambda r: f"{exact(100 * r.efficiency)} %", parsed("converters", "efficiency", parse_share), right=True),
+            Column(
+                "Efficiency",
+                lambda r: f"{exact(100 * r.efficiency)} %",
+                parsed("converters", "efficiency", parse_share),
+                right=True,
+            ),
             Column("Inside", lambda r: show_ohms(r.out_ohm), parsed("converters", "out_ohm", parse_ohms), right=True),
             Column("Fed at", lambda r: str(r.plus), width=-1),
-        ]  # fmt: skip
+        ]
 
     def fit_open_fuses(self) -> None:
         """Gives every fuse without a rating the one that fits what it carries."""

@@ -123,7 +123,8 @@ def _board(text: str, habit: Habit) -> Board:
 
 
 FUSE_SCHOOLS = (
-    "curve: it opens before the jacket’s damage curve, in its bundle; iec: Iₙ ≤ I_z and I₂ ≤ 1.45 I_z (IEC 60364-4-43); "
+    "curve: it opens before the jacket’s damage curve, in its bundle; iec: Iₙ ≤ I_z and I₂ ≤ 1.45 I_z (IEC "
+    "60364-4-43); "
     "150 %: up to 1.5 × ampacity, as some marine rules allow"
 )
 RULES = (
@@ -132,32 +133,138 @@ RULES = (
     Rule("metal", "Metal", "copper, tinned, cca10, cca15, aluminium; each wire may differ", str, _choice(metals)),
     Rule("make", "Make of wire", "general, class5, thinwall, welding, marine, hookup", str, _choice(makes)),
     Rule("jacket", "Jacket", "pvc70, pvc, rubber, xlpe, silicone, fluoro", str, _choice(jackets)),
-    Rule("smallest_mm2", "Smallest size allowed", "thinner wires don't survive handling", lambda v: f"{exact(v)} mm²", lambda t, h: parse_size(t, "metric", h.decimal).area_mm2),
-    Rule("shelf", "Sizes on the shelf", "only these are used by least copper; “any” for all", lambda v: ", ".join(map(show_size, v)) or "any", _shelf),
-    Rule("max_drop_percent", "Drop allowed", "for loads that ask for nothing else", lambda v: f"{exact(v)} %", _percent),
+    Rule(
+        "smallest_mm2",
+        "Smallest size allowed",
+        "thinner wires don't survive handling",
+        lambda v: f"{exact(v)} mm²",
+        lambda t, h: parse_size(t, "metric", h.decimal).area_mm2,
+    ),
+    Rule(
+        "shelf",
+        "Sizes on the shelf",
+        "only these are used by least copper; “any” for all",
+        lambda v: ", ".join(map(show_size, v)) or "any",
+        _shelf,
+    ),
+    Rule(
+        "max_drop_percent", "Drop allowed", "for loads that ask for nothing else", lambda v: f"{exact(v)} %", _percent
+    ),
     Rule("ambient_c", "Ambient", "where no zone is given", lambda v: f"{exact(v)} °C", parse_celsius),
-    Rule("match_pairs", "Feed and return alike", "both wires of a load get one size, as twin cable has", lambda v: "yes" if v else "no", _yes),
+    Rule(
+        "match_pairs",
+        "Feed and return alike",
+        "both wires of a load get one size, as twin cable has",
+        lambda v: "yes" if v else "no",
+        _yes,
+    ),
     Rule("joint_ohm", "One joint", "resistance of a crimped contact or lug, both ends counted", show_ohms, parse_ohms),
-    Rule("entry_m", "Entry into an end", "from the last point to the contact, added at both ends", show_length, lambda t, h: parse_length_m(t, habit=h)),
-    Rule("strip_m", "Strip", "bared at each end, added to the cut", show_length, lambda t, h: parse_length_m(t, habit=h)),
+    Rule(
+        "entry_m",
+        "Entry into an end",
+        "from the last point to the contact, added at both ends",
+        show_length,
+        lambda t, h: parse_length_m(t, habit=h),
+    ),
+    Rule(
+        "strip_m", "Strip", "bared at each end, added to the cut", show_length, lambda t, h: parse_length_m(t, habit=h)
+    ),
     Rule("remakes", "Remakes allowed", "times an end may be cut off and made again", str, _whole),
     Rule("remake_m", "One remake eats", "length lost each time", show_length, lambda t, h: parse_length_m(t, habit=h)),
     Rule("twist_factor", "Twist take-up", "length over run, 1 for straight wires", exact, parse_number),
-    Rule("decimal", "Before decimals stands", "comma, point, or ask: how “1,200” is read; ask refuses it", lambda v: v or "ask", _one_of(comma="comma", point="point", ask="")),
-    Rule("motor_efficiency", "Motors give of what they draw", "turns horsepower at the shaft into watts drawn", lambda v: f"{exact(100 * v)} %", _share),
-    Rule("frame_ohm", "Frame return", "resistance through the frame from a load’s place to the source", show_ohms, parse_ohms),
-    Rule("fuse_rule", "A fuse protects a wire when", FUSE_SCHOOLS, lambda v: {"share150": "150 %"}.get(v, v), _one_of(curve="curve", iec="iec", **{"150 %": "share150", "150%": "share150"})),
-    Rule("fuse_allowance_k", "Above the jacket’s class held for ever", "what a shop allows on its own account; 0 K is what the class says", lambda v: f"{exact(v)} K", lambda t, h: parse_number(t.strip().removesuffix("K"), h)),
-    Rule("units", "Papers in", "metric, inch (feet and AWG), or both", str, _one_of(metric="metric", inch="inch", both="both")),
+    Rule(
+        "decimal",
+        "Before decimals stands",
+        "comma, point, or ask: how “1,200” is read; ask refuses it",
+        lambda v: v or "ask",
+        _one_of(comma="comma", point="point", ask=""),
+    ),
+    Rule(
+        "motor_efficiency",
+        "Motors give of what they draw",
+        "turns horsepower at the shaft into watts drawn",
+        lambda v: f"{exact(100 * v)} %",
+        _share,
+    ),
+    Rule(
+        "frame_ohm",
+        "Frame return",
+        "resistance through the frame from a load’s place to the source",
+        show_ohms,
+        parse_ohms,
+    ),
+    Rule(
+        "fuse_rule",
+        "A fuse protects a wire when",
+        FUSE_SCHOOLS,
+        lambda v: {"share150": "150 %"}.get(v, v),
+        _one_of(curve="curve", iec="iec", **{"150 %": "share150", "150%": "share150"}),
+    ),
+    Rule(
+        "fuse_allowance_k",
+        "Above the jacket’s class held for ever",
+        "what a shop allows on its own account; 0 K is what the class says",
+        lambda v: f"{exact(v)} K",
+        lambda t, h: parse_number(t.strip().removesuffix("K"), h),
+    ),
+    Rule(
+        "units",
+        "Papers in",
+        "metric, inch (feet and AWG), or both",
+        str,
+        _one_of(metric="metric", inch="inch", both="both"),
+    ),
     Rule("paper", "Paper", "A4 or Letter", lambda v: {"a4": "A4"}.get(v, "Letter"), _one_of(a4="a4", letter="letter")),
-    Rule("landscape", "Paper lies", "landscape or portrait", lambda v: "landscape" if v else "portrait", _one_of(landscape=True, portrait=False)),
-    Rule("cut_step_m", "Wires are cut to", "lengths are rounded up to this", show_length, lambda t, h: parse_length_m(t, "mm", h)),
-    Rule("cutting_m", "± at the cutting bench", "how far a cut is off, added to what is measured", show_length, lambda t, h: parse_length_m(t, "mm", h)),
-    Rule("prices", "A scrapped wire, and a metre of spare", "both as 2.50 / 0.40: more copper is cut where that is cheaper than scrap; empty for none", _prices_text, _prices),
-    Rule("bend_times", "Least bend radius", "times the outside of the thickest wire", lambda v: f"{exact(v)} ×", lambda t, h: parse_number(t.strip().rstrip("×x "), h)),
-    Rule("board", "The board", "width x height in mm, clear space between limbs, sheet: 2440 x 1220, 25, A3", _board_text, _board),
-    Rule("chance_short", "Chance of coming up short", "decides how much reserve a wire is cut with", lambda v: f"{exact(100 * v)} %", _share),
-)  # fmt: skip
+    Rule(
+        "landscape",
+        "Paper lies",
+        "landscape or portrait",
+        lambda v: "landscape" if v else "portrait",
+        _one_of(landscape=True, portrait=False),
+    ),
+    Rule(
+        "cut_step_m",
+        "Wires are cut to",
+        "lengths are rounded up to this",
+        show_length,
+        lambda t, h: parse_length_m(t, "mm", h),
+    ),
+    Rule(
+        "cutting_m",
+        "± at the cutting bench",
+        "how far a cut is off, added to what is measured",
+        show_length,
+        lambda t, h: parse_length_m(t, "mm", h),
+    ),
+    Rule(
+        "prices",
+        "A scrapped wire, and a metre of spare",
+        "both as 2.50 / 0.40: more copper is cut where that is cheaper than scrap; empty for none",
+        _prices_text,
+        _prices,
+    ),
+    Rule(
+        "bend_times",
+        "Least bend radius",
+        "times the outside of the thickest wire",
+        lambda v: f"{exact(v)} ×",
+        lambda t, h: parse_number(t.strip().rstrip("×x "), h),
+    ),
+    Rule(
+        "board",
+        "The board",
+        "width x height in mm, clear space between limbs, sheet: 2440 x 1220, 25, A3",
+        _board_text,
+        _board,
+    ),
+    Rule(
+        "chance_short",
+        "Chance of coming up short",
+        "decides how much reserve a wire is cut with",
+        lambda v: f"{exact(100 * v)} %",
+        _share,
+    ),
+)
 
 
 def rule_text(design: Design, rule: Rule) -> str:

@@ -66,9 +66,21 @@ def wire_columns(document: Document) -> list[Column]:
         Column("To", lambda r: pin_text(r.finish), pin_edit("finish"), width=160),
         Column("Colour", lambda r: r.colour, word("colour"), swatch=lambda r: (r.colour, r.stripe), width=110),
         Column("Stripe", lambda r: r.stripe, word("stripe"), width=90),
-        Column("In parallel", lambda r: str(r.parallel), parsed("wires", "parallel", _count), right=True, key=lambda r: r.parallel),
-        Column("Listed length", lambda r: show_length(r.stated_m) if r.stated_m else "", listed, right=True, key=lambda r: r.stated_m or 0.0),
-    ]  # fmt: skip
+        Column(
+            "In parallel",
+            lambda r: str(r.parallel),
+            parsed("wires", "parallel", _count),
+            right=True,
+            key=lambda r: r.parallel,
+        ),
+        Column(
+            "Listed length",
+            lambda r: show_length(r.stated_m) if r.stated_m else "",
+            listed,
+            right=True,
+            key=lambda r: r.stated_m or 0.0,
+        ),
+    ]
 
 
 def _count(text: str, _: object) -> int:

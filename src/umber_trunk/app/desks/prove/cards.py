@@ -24,10 +24,15 @@ MOST_SUSPECTS = 4
 
 
 def card_of(
-    proof: Proof, verdict: Verdict | None, said: str = "", wrong: bool = False, simulated: bool = False, record: UnitRecord | None = None
-) -> ProbeCard:  # fmt: skip
-    """The card of a proof's task now; a last one when nothing is asked any more: what the unit then is by its `record`, None for a trial that proves
-    none. `simulated`: its readings certify nothing."""
+    proof: Proof,
+    verdict: Verdict | None,
+    said: str = "",
+    wrong: bool = False,
+    simulated: bool = False,
+    record: UnitRecord | None = None,
+) -> ProbeCard:
+    """The card of a proof's task now; a last one when nothing is asked any more: what the unit then is by its `record`,
+    None for a trial that proves none. `simulated`: its readings certify nothing."""
     whole = len(proof.plan.tests)
     done = len({one.task.test.n for one in proof.answers if one.task.test is not None})
     last = proof.answers[-1] if proof.answers else None
@@ -77,9 +82,24 @@ def card_of(
     elif task.kind in ("polarity", "load", "loop"):
         caution = "Source on: battery negative last, a small fuse first. Mains only by or under a qualified person."
     return ProbeCard(
-        VERBS.get(task.kind, task.kind), task.text, _told(proof.net, task), caution, task.unit, task.expect, task.low, task.high, shown, None, _places(proof.net, task),
-        done, whole, minutes, suspects, said, wrong,
-    )  # fmt: skip
+        VERBS.get(task.kind, task.kind),
+        task.text,
+        _told(proof.net, task),
+        caution,
+        task.unit,
+        task.expect,
+        task.low,
+        task.high,
+        shown,
+        None,
+        _places(proof.net, task),
+        done,
+        whole,
+        minutes,
+        suspects,
+        said,
+        wrong,
+    )
 
 
 def _places(net: Netlist, task: Task) -> tuple[Place, ...]:
@@ -90,9 +110,12 @@ def _places(net: Netlist, task: Task) -> tuple[Place, ...]:
     part = probe.part.partition("@")[0]
     tips = {
         "stud": (("stud", "on the stud’s own face"), ("tongue", "on the lug’s tongue")),
-        "crimp": (("tongue", "on the lug’s tongue"), ("strand", "on the strands, at the barrel’s hole or behind it; never through the jacket")),
+        "crimp": (
+            ("tongue", "on the lug’s tongue"),
+            ("strand", "on the strands, at the barrel’s hole or behind it; never through the jacket"),
+        ),
         "along": (("strand", "on the strands behind the barrel"), ("strand", "on the strands behind the other barrel")),
-    }[part]  # fmt: skip
+    }[part]
     points = (probe.a[0], probe.b[0])
     return tuple(
         replace(place_of(net, point), face=None, found="", how=f"{how}, inside the current’s clamps", spot=spot)
@@ -129,7 +152,8 @@ def _standing(record: UnitRecord | None, simulated: bool) -> tuple[str, str]:
 
 
 def suspects_of(verdict: Verdict, over: bool = False) -> tuple[tuple[str, float, str], ...]:
-    """The likeliest of each group of faults with its own probability, and what can't be told from it with theirs; once it is `over` what mends it."""
+    """The likeliest of each group of faults with its own probability, and what can't be told from it with theirs; once
+    it is `over` what mends it."""
     rows: list[tuple[str, float, str]] = []
     for first, *mates in verdict.alike[:MOST_SUSPECTS]:
         others = "; ".join(f"{mate.words.split(':')[0]} ({100 * mate.probability:.0f} %)" for mate in mates[:3])
@@ -177,11 +201,14 @@ def place_of(net: Netlist, point: Point) -> Place:
     )
     kind = "bar" if end.kind is EndKind.BAR else "stud" if studs else "bare"
     beside = tuple(one.label or one.id for one in end.cavities)
-    return Place(end.name, label, face, ", ".join(found) or ("" if face is not None else end.kind.value), how, kind, beside)  # fmt: skip
+    return Place(
+        end.name, label, face, ", ".join(found) or ("" if face is not None else end.kind.value), how, kind, beside
+    )
 
 
 def face_at(net: Netlist, point: Point, housing: str) -> Face | None:
-    """The face with the cavity on it: a plug's from the mating side, where the probe comes from; a block's from the wire side."""
+    """The face with the cavity on it: a plug's from the mating side, where the probe comes from; a block's from the
+    wire side."""
     try:
         faces = faces_of(net.design, point[0], "wire", None, net.shelf)
     except InputError:

@@ -1,4 +1,5 @@
-"""Which core is which, drawn: the near ends in a row, the far ones below, what is joined as arcs, what is found as lines between."""
+"""Which core is which, drawn: the near ends in a row, the far ones below, what is joined as arcs, what is found as
+lines between."""
 
 from __future__ import annotations
 
@@ -32,7 +33,8 @@ class CoresView(DrawnPane):
         self.seen = seen
         if seen is not None:
             self.setAccessibleDescription(
-                f"{len(seen.names)} of {seen.cores} found; joined here: {_pairs(seen.near)}; joined there: {_pairs(seen.far)}"
+                f"{len(seen.names)} of {seen.cores} found; joined here: {_pairs(seen.near)}; joined there: "
+                f"{_pairs(seen.far)}"
             )
         self.update()
 
@@ -41,9 +43,17 @@ class CoresView(DrawnPane):
         if seen is None:
             return []
         return [
-            (box, f"core {core} {place}", f"is {seen.names[core]} there" if place == "here" and core in seen.names else "not found yet" if place == "here" else "")
+            (
+                box,
+                f"core {core} {place}",
+                f"is {seen.names[core]} there"
+                if place == "here" and core in seen.names
+                else "not found yet"
+                if place == "here"
+                else "",
+            )
             for (core, place), box in self.places.items()
-        ]  # fmt: skip
+        ]
 
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)

@@ -45,7 +45,8 @@ AGAIN_MS, TRIES = 2000, 30
 
 @dataclass(frozen=True)
 class Heard:
-    """What comes back from beside the window: the proof as it stands, the answer just taken, what all answers come to, a word about it."""
+    """What comes back from beside the window: the proof as it stands, the answer just taken, what all answers come to,
+    a word about it."""
 
     proof: Proof
     one: Answer | None = None
@@ -55,7 +56,8 @@ class Heard:
 
 
 class ProveDesk(TabbedDesk):
-    """Five tabs: now, list, loops, cores, practice. One proof is open at a time; with a build, every answer is logged."""
+    """Five tabs: now, list, loops, cores, practice. One proof is open at a time; with a build, every answer is
+    logged."""
 
     reads_log = True
 
@@ -420,7 +422,8 @@ class ProveDesk(TabbedDesk):
         self._tell(said, True)
 
     def _dial_again(self) -> None:
-        """Asks a meter that was lost whether it is back; what it reads is asked for by hand, since the unit may have been moved meanwhile."""
+        """Asks a meter that was lost whether it is back; what it reads is asked for by hand, since the unit may have
+        been moved meanwhile."""
         link = self.link
         if link is None:
             return
@@ -531,7 +534,8 @@ class ProveDesk(TabbedDesk):
             self.open_unit(str(why))
 
     def _was(self) -> str | None:
-        """The kind of fault that was found, so that the shop learns how often each is met: "" for none of those known, None where it was given up."""
+        """The kind of fault that was found, so that the shop learns how often each is met: "" for none of those known,
+        None where it was given up."""
         named = {cause.words: cause.fault.what for cause in self.verdict.causes[:6]} if self.verdict is not None else {}
         kinds = {f"another fault: {name}": what for what, name in KIND_NAMES.items()}
         offered = named | kinds | {tr("none of these, or not known"): ""}

@@ -1,4 +1,5 @@
-"""The drill's bench: two ends with their places, a needle between them. A place chosen on either side sets a tip; with both set the needle moves."""
+"""The drill's bench: two ends with their places, a needle between them. A place chosen on either side sets a tip; with
+both set the needle moves."""
 
 from __future__ import annotations
 

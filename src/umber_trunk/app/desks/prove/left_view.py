@@ -1,4 +1,5 @@
-"""What is left to prove, as a picture: a column a net, a row a kind of test; filled where it is answered, crossed where it was out of its band."""
+"""What is left to prove, as a picture: a column a net, a row a kind of test; filled where it is answered, crossed where
+it was out of its band."""
 
 from __future__ import annotations
 
@@ -33,7 +34,8 @@ class Cell:
 
 @dataclass(frozen=True)
 class Field:
-    """Nets from left to right, kinds from above, and the cell of each pair that has tests; `others` are tests of no net, by kind."""
+    """Nets from left to right, kinds from above, and the cell of each pair that has tests; `others` are tests of no
+    net, by kind."""
 
     nets: tuple[str, ...]
     kinds: tuple[str, ...]
@@ -61,7 +63,10 @@ class LeftView(DrawnPane):
         self.field = field
         if field is not None:
             cells = [*field.cells.values(), *field.others.values()]
-            self.setAccessibleDescription(f"{len(field.nets)} nets, {sum(one.state == 'right' for one in cells)} of {len(cells)} cells right, {sum(one.state == 'wrong' for one in cells)} wrong")  # fmt: skip
+            self.setAccessibleDescription(
+                f"{len(field.nets)} nets, {sum(one.state == 'right' for one in cells)} of {len(cells)} cells right, "
+                f"{sum(one.state == 'wrong' for one in cells)} wrong"
+            )
         self.update()
 
     def parts_told(self) -> list[Part]:
@@ -90,13 +95,21 @@ class LeftView(DrawnPane):
         aside = metrics.horizontalAdvance("the whole") + 14 if field.others else 0.0
         wide = (room.width() - gutter - aside) / max(len(field.nets), 1)
         names = wide > 2.2 * metrics.horizontalAdvance("00")
-        slanted = min(max(metrics.horizontalAdvance(name) for name in field.nets), 0.3 * room.height()) if field.nets else 0.0  # fmt: skip
+        slanted = (
+            min(max(metrics.horizontalAdvance(name) for name in field.nets), 0.3 * room.height()) if field.nets else 0.0
+        )
         head = (line if names and slanted < wide - 4 else slanted + 4) if field.nets and wide > 0.9 * line else 0.0
         foot = 1.5 * line
         tall = min((room.height() - head - foot) / len(field.kinds), 2.4 * line)
         top = room.top() + head + 2
         if head:
-            self._names(painter, QRectF(room.left() + gutter, room.top(), room.width() - gutter - aside, head), field, wide, metrics)  # fmt: skip
+            self._names(
+                painter,
+                QRectF(room.left() + gutter, room.top(), room.width() - gutter - aside, head),
+                field,
+                wide,
+                metrics,
+            )
         if aside:
             painter.setPen(theme.INK_SOFT)
             painter.drawText(QRectF(room.right() - aside + 6, top - line - 2, aside, line), "the whole")
@@ -117,7 +130,11 @@ class LeftView(DrawnPane):
         upright = all(metrics.horizontalAdvance(name) < wide - 4 for name in field.nets)
         for column, name in enumerate(field.nets):
             if upright:
-                painter.drawText(QRectF(room.left() + column * wide, room.bottom() - metrics.height(), wide, metrics.height()), int(Qt.AlignmentFlag.AlignHCenter), name)  # fmt: skip
+                painter.drawText(
+                    QRectF(room.left() + column * wide, room.bottom() - metrics.height(), wide, metrics.height()),
+                    int(Qt.AlignmentFlag.AlignHCenter),
+                    name,
+                )
                 continue
             painter.save()
             painter.translate(room.left() + (column + 0.5) * wide + metrics.ascent() / 2 - 1, room.bottom())
@@ -129,14 +146,25 @@ class LeftView(DrawnPane):
         box = room.adjusted(1, 2, -1, -2)
         self.hits.append((box, key, cell))
         paper = {"right": theme.GOOD, "wrong": theme.BROKEN_PALE, "left": theme.PAPER}[cell.state]
-        ink = theme.HEADING if key == self.current else {"right": theme.GOOD, "wrong": theme.BROKEN, "left": theme.GRIP}[cell.state]  # fmt: skip
+        ink = (
+            theme.HEADING
+            if key == self.current
+            else {"right": theme.GOOD, "wrong": theme.BROKEN, "left": theme.GRIP}[cell.state]
+        )
         painter.setPen(QPen(ink, 2.4 if key == self.current else 1.0))
         painter.setBrush(paper)
         painter.drawRect(box)
         if cell.state == "left" and cell.right:
             painter.setPen(Qt.PenStyle.NoPen)
             painter.setBrush(theme.GOOD)
-            painter.drawRect(QRectF(box.left(), box.bottom() - box.height() * cell.right / cell.many, box.width(), box.height() * cell.right / cell.many))  # fmt: skip
+            painter.drawRect(
+                QRectF(
+                    box.left(),
+                    box.bottom() - box.height() * cell.right / cell.many,
+                    box.width(),
+                    box.height() * cell.right / cell.many,
+                )
+            )
         if cell.state == "wrong":
             painter.setPen(QPen(theme.BROKEN, 1.6))
             painter.drawLine(box.topLeft(), box.bottomRight())
@@ -152,7 +180,11 @@ class LeftView(DrawnPane):
             painter.drawText(QPointF(x + 18, room.bottom() - metrics.descent()), words)
             x += metrics.horizontalAdvance(words) + 36
         painter.setPen(theme.INK_SOFT)
-        painter.drawText(QRectF(x, room.top(), room.right() - x, room.height()), int(Qt.AlignmentFlag.AlignRight), "a column a net, a row a kind of test")  # fmt: skip
+        painter.drawText(
+            QRectF(x, room.top(), room.right() - x, room.height()),
+            int(Qt.AlignmentFlag.AlignRight),
+            "a column a net, a row a kind of test",
+        )
 
     def _choose(self, key: tuple[str, str], cell: Cell) -> None:
         self.current = key
@@ -178,8 +210,12 @@ class LeftView(DrawnPane):
             self._choose(*self.hits[0][1:])
             return
         middle = here.center()
-        ahead = [(abs(x * way[1]) + abs(y * way[0]), x * way[0] + y * way[1], key, cell)
-                 for box, key, cell in self.hits for x, y in ((box.center().x() - middle.x(), box.center().y() - middle.y()),) if x * way[0] + y * way[1] > 1]  # fmt: skip
+        ahead = [
+            (abs(x * way[1]) + abs(y * way[0]), x * way[0] + y * way[1], key, cell)
+            for box, key, cell in self.hits
+            for x, y in ((box.center().x() - middle.x(), box.center().y() - middle.y()),)
+            if x * way[0] + y * way[1] > 1
+        ]
         if ahead:
             _, _, key, cell = min(ahead, key=lambda row: row[1] + 3 * row[0])
             self._choose(key, cell)

@@ -54,7 +54,8 @@ DRILL_WORDS = {
 
 
 class ListPanel(Panel):
-    """What is left, a column a net and a row a kind of test; the whole list with bands and what was read one click away."""
+    """What is left, a column a net and a row a kind of test; the whole list with bands and what was read one click
+    away."""
 
     def __init__(self, desk: ProveDesk) -> None:
         super().__init__(desk)
@@ -110,7 +111,9 @@ class ListPanel(Panel):
         for test in proof.plan.tests:
             probe = test.probe
             points = [point for point in (*probe.a, *probe.b) if point != EARTH] if probe is not None else []
-            nets = {net.net_at(point) for point in points} or {net.wire_net(wire) for wire in test.wires if wire in net.facts}  # fmt: skip
+            nets = {net.net_at(point) for point in points} or {
+                net.wire_net(wire) for wire in test.wires if wire in net.facts
+            }
             named = [first[one] for one in nets if one in first]
             for name in named:
                 mine.setdefault((name, test.kind), []).append(test)
@@ -122,7 +125,12 @@ class ListPanel(Panel):
             return Cell(len(tests), sum(told), len(told) - sum(told), tuple(test.n for test in tests))
 
         kinds = tuple(dict.fromkeys(test.kind for test in proof.plan.tests))
-        return Field(tuple(first.values()), kinds, {key: cell(rows) for key, rows in mine.items()}, {kind: cell(rows) for kind, rows in whole.items()})  # fmt: skip
+        return Field(
+            tuple(first.values()),
+            kinds,
+            {key: cell(rows) for key, rows in mine.items()},
+            {kind: cell(rows) for kind, rows in whole.items()},
+        )
 
     def _answer(self, test: Test) -> Any:
         proof = self.prove.proof
@@ -149,10 +157,20 @@ class ListPanel(Panel):
             return None if one is None else theme.GOOD if one.ok else theme.BROKEN
 
         return [
-            Column("No", lambda t: str(t.n), right=True, key=lambda t: t.n, width=40), Column("Test", lambda t: t.kind, width=92), Column("What", lambda t: t.text, width=-1),
-            Column("Expected", lambda t: show(t.expect, t.unit) if t.expect is not None else "nothing" if t.unit == "Ω" else "", right=True, key=lambda t: t.expect or 0.0, width=84),
-            Column("Band", band_text, width=150), Column("Read", read, right=True, width=84), Column("", state, colour=ink, width=28),
-        ]  # fmt: skip
+            Column("No", lambda t: str(t.n), right=True, key=lambda t: t.n, width=40),
+            Column("Test", lambda t: t.kind, width=92),
+            Column("What", lambda t: t.text, width=-1),
+            Column(
+                "Expected",
+                lambda t: show(t.expect, t.unit) if t.expect is not None else "nothing" if t.unit == "Ω" else "",
+                right=True,
+                key=lambda t: t.expect or 0.0,
+                width=84,
+            ),
+            Column("Band", band_text, width=150),
+            Column("Read", read, right=True, width=84),
+            Column("", state, colour=ink, width=28),
+        ]
 
     def show_now(self) -> None:
         proof = self.prove.proof
@@ -163,7 +181,9 @@ class ListPanel(Panel):
         plan = proof.plan
         self.left.show_field(self._field(proof))
         self.counts.setText(
-            f"{len(plan.tests)} tests, {plan.nets} nets. Shorts: {plan.shorts_box} group tests with a switch box, {plan.shorts_hand} by hand, not {plan.pairs} pairs. Leads placed {plan.moves} times, at least {plan.moves_bound}."
+            f"{len(plan.tests)} tests, {plan.nets} nets. Shorts: {plan.shorts_box} group tests with a switch box, "
+            f"{plan.shorts_hand} by hand, not {plan.pairs} pairs. Leads placed {plan.moves} times, at least "
+            f"{plan.moves_bound}."
         )
         self.rows.show_rows(list(plan.tests))
 
@@ -184,7 +204,11 @@ class LoopsPanel(Panel):
         )
         self.stairs = StairsView()
         self.loops.current.connect(lambda _: self._show_stairs())
-        sheets = button("Loop sheets…", lambda: desk.wants_papers.emit("loops"), tip="A sheet for each loop: its stairs, cores, tags, spares, and places to mark in red")  # fmt: skip
+        sheets = button(
+            "Loop sheets…",
+            lambda: desk.wants_papers.emit("loops"),
+            tip="A sheet for each loop: its stairs, cores, tags, spares, and places to mark in red",
+        )
         self.column.addLayout(row(heading("Loops at 22 mA, hot"), None, sheets))
         upper = QHBoxLayout()
         upper.addWidget(self.loops, 1)
@@ -246,10 +270,21 @@ def _loop_columns() -> list[Column]:
         return theme.GOOD if one.ok else theme.BROKEN
 
     return [
-        Column("Loop", lambda b: b.name, width=-1), Column("Left", lambda b: f"{b.left_v:.2f} V{'' if b.ok else ' ✕'}", right=True, colour=ink, key=lambda b: b.left_v, width=76),
-        Column("Needs", lambda b: f"{b.need_v:g} V", right=True, key=lambda b: b.need_v, width=64), Column("Supply", lambda b: f"{b.supply_v:.1f} V", right=True, width=64),
-        Column("Barrier", lambda b: f"{b.barrier_v:.2f} V", right=True, width=68), Column("Run", lambda b: f"{b.run_v:.3f} V", right=True, width=68), Column("Receiver", lambda b: f"{b.receiver_v:.2f} V", right=True, width=72),
-    ]  # fmt: skip
+        Column("Loop", lambda b: b.name, width=-1),
+        Column(
+            "Left",
+            lambda b: f"{b.left_v:.2f} V{'' if b.ok else ' ✕'}",
+            right=True,
+            colour=ink,
+            key=lambda b: b.left_v,
+            width=76,
+        ),
+        Column("Needs", lambda b: f"{b.need_v:g} V", right=True, key=lambda b: b.need_v, width=64),
+        Column("Supply", lambda b: f"{b.supply_v:.1f} V", right=True, width=64),
+        Column("Barrier", lambda b: f"{b.barrier_v:.2f} V", right=True, width=68),
+        Column("Run", lambda b: f"{b.run_v:.3f} V", right=True, width=68),
+        Column("Receiver", lambda b: f"{b.receiver_v:.2f} V", right=True, width=72),
+    ]
 
 
 def _pair_columns() -> list[Column]:
@@ -260,10 +295,21 @@ def _pair_columns() -> list[Column]:
         return theme.BROKEN if wire.bad else theme.INK_SOFT if wire.spare else None
 
     return [
-        Column("Cable", lambda w: w.cable or "", width=80), Column("Pair", lambda w: w.pair, width=44), Column("Core", lambda w: w.core or "screen", width=60), Column("Wire", lambda w: w.id, width=90),
-        Column("Colour", lambda w: "/".join(filter(None, (w.colour, w.stripe))), swatch=lambda w: (w.colour, w.stripe), width=130), Column("Serves", lambda w: w.circuit, width=100),
-        Column("From", lambda w: str(w.start), width=90), Column("To", lambda w: str(w.finish), width=90), Column("", state, colour=ink, width=-1),
-    ]  # fmt: skip
+        Column("Cable", lambda w: w.cable or "", width=80),
+        Column("Pair", lambda w: w.pair, width=44),
+        Column("Core", lambda w: w.core or "screen", width=60),
+        Column("Wire", lambda w: w.id, width=90),
+        Column(
+            "Colour",
+            lambda w: "/".join(filter(None, (w.colour, w.stripe))),
+            swatch=lambda w: (w.colour, w.stripe),
+            width=130,
+        ),
+        Column("Serves", lambda w: w.circuit, width=100),
+        Column("From", lambda w: str(w.start), width=90),
+        Column("To", lambda w: str(w.finish), width=90),
+        Column("", state, colour=ink, width=-1),
+    ]
 
 
 class CoresPanel(Panel):
@@ -302,7 +348,8 @@ class CoresPanel(Panel):
         self.column.addWidget(self.found)
         self.column.addWidget(
             hint(
-                "Two walks do for any number but two. Enter pairs such as 1-4 2-3, cores that lead, or readings such as 3=220."
+                "Two walks do for any number but two. Enter pairs such as 1-4 2-3, cores that lead, or readings such "
+                "as 3=220."
             )
         )
 
@@ -391,7 +438,8 @@ class DrillPanel(Panel):
         self.column.addWidget(self.line)
         self.column.addWidget(
             hint(
-                "Each drill counts your readings against the fewest that would do, and says why. The same number gives the same drill."
+                "Each drill counts your readings against the fewest that would do, and says why. The same number "
+                "gives the same drill."
             )
         )
 

@@ -1,4 +1,5 @@
-"""The reading to take now: both places lit on their faces, the reading large against its own band, and what speaks for which fault."""
+"""The reading to take now: both places lit on their faces, the reading large against its own band, and what speaks for
+which fault."""
 
 from __future__ import annotations
 
@@ -21,7 +22,8 @@ WRAP = int(Qt.TextFlag.TextWordWrap)
 
 @dataclass(frozen=True)
 class Place:
-    """Where a lead goes: the end and cavity in words, its face if the catalogue has one, how it is found in a cabinet, how to hold the probe."""
+    """Where a lead goes: the end and cavity in words, its face if the catalogue has one, how it is found in a cabinet,
+    how to hold the probe."""
 
     name: str
     cavity: str
@@ -149,7 +151,8 @@ class ProbeView(KeyedView):
         return value.bottom()
 
     def _band(self, painter: QPainter, room: QRectF, card: ProbeCard, line: float) -> float:
-        """The reading large, and under it the band with the expected figure; the scale goes a little beyond what is allowed."""
+        """The reading large, and under it the band with the expected figure; the scale goes a little beyond what is
+        allowed."""
         bar = QRectF(room.left() + 4, self._value(painter, room, card) + 4, room.width() - 8, 0.8 * line)
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.PAPER_DIM)

@@ -37,16 +37,18 @@ PAINTINGS = (("how it is measured", ""), ("coverings", "app.trunk.story:covers_s
 
 
 WAY_PAGES = (
-    dict.fromkeys(("comb", "set"), 4) | {"splice": 3} | dict.fromkeys(("pin", "unpin", "lead", "loop", "drip", "service", "bend"), 1)
+    dict.fromkeys(("comb", "set"), 4)
+    | {"splice": 3}
+    | dict.fromkeys(("pin", "unpin", "lead", "loop", "drip", "service", "bend"), 1)
     | dict.fromkeys(("sleeve", "tube", "tape", "shrink", "clamp", "grommet"), 2)
-)  # fmt: skip
+)
 FOUND_PAGES = dict.fromkeys(("tape", "string", "drawn", "stated", "guess"), 5)
 """First word of a line → the tab where what it says is seen."""
 
 
 class RunsDesk(Desk):
-    """One line for what lies along the way; below it segments, lengths, coverings, splices, combs and sets, what the shop
-    has learned. The board takes the trunk's place."""
+    """One line for what lies along the way; below it segments, lengths, coverings, splices, combs and sets, what the
+    shop has learned. The board takes the trunk's place."""
 
     def __init__(self, document: Document) -> None:
         super().__init__(document)
@@ -54,9 +56,11 @@ class RunsDesk(Desk):
         self.waiting = self.table("Wires not laid", "wires", self._waiting_columns())
         self.islands = self.table("Points not joined", "points", self._island_columns())
         self.telling = Telling(
-            document, "What lies along the way",
-            "Say what lies along the way:  sleeve on S4   ·   bend on S1 radius 60 mm by 90   ·   drip loop on S5 80 mm",
-        )  # fmt: skip
+            document,
+            "What lies along the way",
+            "Say what lies along the way:  sleeve on S4   ·   bend on S1 radius 60 mm by 90   ·   drip loop on S5 80 "
+            "mm",
+        )
         self.telling.told.connect(self._told)
         self.line, self.reading = self.telling.line, self.telling.reading
         self.split = button("Breakout here…", self.split_chosen, tip="Puts a breakout into the chosen segment")
@@ -91,7 +95,8 @@ class RunsDesk(Desk):
         self.empty = hint("")
         self.total = Label()
         note = hint(
-            "Wires of a list have no tree. Choose several (Shift + ↓), then lay them: breakouts and branches are proposed from their lengths."
+            "Wires of a list have no tree. Choose several (Shift + ↓), then lay them: breakouts and branches are "
+            "proposed from their lengths."
         )
         self.to_lay = column(row(heading("Not on the trunk"), None, self.infer, self.lay), note, self.waiting)
         self.to_join = column(
@@ -158,7 +163,8 @@ class RunsDesk(Desk):
         self.empty.setText(
             "There is no trunk yet. Choose wires on the right and lay them."
             if waiting
-            else "There is no trunk yet. On the Needs desk, enter a load with “run 4.2 m”, or import a wire list (Ctrl+I)."
+            else "There is no trunk yet. On the Needs desk, enter a load with “run 4.2 m”, or import a wire list "
+            "(Ctrl+I)."
         )
         for panel in self.panels:
             panel.show_now()
@@ -241,16 +247,34 @@ class RunsDesk(Desk):
             Column("Segment", lambda r: r.id),
             Column("From", lambda r: self._point(r.a), lambda r, t: lambda d: rename(d, "points", r.a, t), width=130),
             Column("To", lambda r: self._point(r.b), lambda r, t: lambda d: rename(d, "points", r.b, t), width=150),
-            Column("Length", lambda r: show_length(r.measure.length_m), self._length_edit, right=True, colour=_loose, key=lambda r: r.measure.length_m),
-            Column("±", lambda r: show_length(r.measure.plus_minus_m), lambda r, t: self._length_edit(r, f"± {t}"), right=True, key=lambda r: r.measure.plus_minus_m),
+            Column(
+                "Length",
+                lambda r: show_length(r.measure.length_m),
+                self._length_edit,
+                right=True,
+                colour=_loose,
+                key=lambda r: r.measure.length_m,
+            ),
+            Column(
+                "±",
+                lambda r: show_length(r.measure.plus_minus_m),
+                lambda r, t: self._length_edit(r, f"± {t}"),
+                right=True,
+                key=lambda r: r.measure.plus_minus_m,
+            ),
             Column("How", lambda r: r.measure.method.value, lambda r, t: self._length_edit(r, t)),
             Column("Sleeve", lambda r: f"{exact(r.sleeve_mm)} mm" if r.sleeve_mm else "", sleeved, right=True),
             Column("On reel", lambda r: f"{r.coiled_layers} layers" if r.coiled_layers else "", _reel_edit, right=True),
             Column("Zone", zone_text, self._zone_edit, width=120),
             Column("Along it", along_text, along_edit, width=-1),
-            Column("Wires", lambda r: str(len(index_of(self.document.design).contents[r.id])), right=True, key=lambda r: len(index_of(self.document.design).contents[r.id])),
+            Column(
+                "Wires",
+                lambda r: str(len(index_of(self.document.design).contents[r.id])),
+                right=True,
+                key=lambda r: len(index_of(self.document.design).contents[r.id]),
+            ),
             Column("Bundle", self._bundle, right=True),
-        ]  # fmt: skip
+        ]
 
     def _island_columns(self) -> list[Column]:
         return [
@@ -273,7 +297,7 @@ class RunsDesk(Desk):
             Column("From", lambda r: end(r.start.end), width=140),
             Column("To", lambda r: end(r.finish.end), width=140),
             Column("Listed", lambda r: show_length(r.stated_m) if r.stated_m else "none", stated, right=True),
-        ]  # fmt: skip
+        ]
 
 
 def along_text(segment: Segment) -> str:
@@ -319,7 +343,8 @@ def join_edit(point: Point, text: str) -> Edit:
             fitting = [other for other, name in named.items() if said.lower().startswith(f"{name.lower()} ")]
             if not fitting:
                 raise InputError(
-                    f"“{said}” begins with no point of the harness; say it as: point length, such as “bow locker 1.2 m”."
+                    f"“{said}” begins with no point of the harness; say it as: point length, such as “bow locker 1.2 "
+                    "m”."
                 )
             start = max(fitting, key=lambda other: len(named[other]))
             usual = Measure(length_m=0.0, method=Method.TAPE, plus_minus_m=0.0)

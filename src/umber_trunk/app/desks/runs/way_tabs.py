@@ -1,4 +1,5 @@
-"""The tabs of the Runs desk beside its segments: lengths, coverings, splices, what lies side by side, what the shop has learned."""
+"""The tabs of the Runs desk beside its segments: lengths, coverings, splices, what lies side by side, what the shop has
+learned."""
 
 from __future__ import annotations
 
@@ -72,7 +73,11 @@ class LengthsPanel(Panel):
         worst = max(found, key=lambda one: one.chance_short, default=None)
         spare = sum(one.extra_m for one in found)
         self.told.setText(
-            f"{len(found)} wires, {sum(one.cut_m for one in found):.1f} m to cut, {spare:.2f} m of it against coming up short"
+            (
+                f"{len(found)} wires, {sum(one.cut_m for one in found):.1f} m to cut, {spare:.2f} m of it against "
+                "coming "
+                "up short"
+            )
             + (f"; {worst.wire} likeliest to, {_chance(worst.chance_short)}." if worst else ".")
         )
         self._moved(self.rows.chosen_id())
@@ -95,8 +100,9 @@ class LengthsPanel(Panel):
             a, b = index.ends[part.start.end].point, index.ends[part.finish.end].point
             ways = index.ways.alternatives(a, b, 3) if a and b else []
             told += [
-                "way " + " ".join(way) + f" {show_length(sum(index.segments[name].measure.length_m for name in way))}" for way in ways
-            ]  # fmt: skip
+                "way " + " ".join(way) + f" {show_length(sum(index.segments[name].measure.length_m for name in way))}"
+                for way in ways
+            ]
         self.reasons.setText("   ·   ".join(told).replace(" -", " −"))
 
     def _why(self, one: WireLength) -> Derivation:
@@ -105,7 +111,8 @@ class LengthsPanel(Panel):
         return why_cut(results, one.wire)
 
     def _bar(self, one: WireLength) -> list[tuple[QColor, float]]:
-        """Parts as shares of the longest cut. What a bend saves is taken off the path, so that the bar is as long as the cut."""
+        """Parts as shares of the longest cut. What a bend saves is taken off the path, so that the bar is as long as
+        the cut."""
         metres = [share.metres for share in one.shares]
         saved = sum(min(part, 0.0) for part in metres[1:])
         shown = [max(metres[0] + saved, 0.0), *(max(part, 0.0) for part in metres[1:])]
@@ -130,14 +137,30 @@ class LengthsPanel(Panel):
 
         return [
             Column("Wire", lambda r: r.wire, width=58),
-            Column("Cut", lambda r: f"{1e3 * r.cut_m:.0f} mm", right=True, why=self._why, key=lambda r: r.cut_m, width=86),
-            Column("Finished", lambda r: f"{1e3 * r.finished_m:.0f} mm", right=True, why=self._why, key=lambda r: r.finished_m, width=86),
+            Column(
+                "Cut", lambda r: f"{1e3 * r.cut_m:.0f} mm", right=True, why=self._why, key=lambda r: r.cut_m, width=86
+            ),
+            Column(
+                "Finished",
+                lambda r: f"{1e3 * r.finished_m:.0f} mm",
+                right=True,
+                why=self._why,
+                key=lambda r: r.finished_m,
+                width=86,
+            ),
             Column("σ", lambda r: f"{1e3 * r.sd_m:.1f}", right=True, why=self._why, key=lambda r: r.sd_m, width=52),
-            Column("Short", lambda r: _chance(r.chance_short), right=True, why=self._why, key=lambda r: r.chance_short, width=66),
+            Column(
+                "Short",
+                lambda r: _chance(r.chance_short),
+                right=True,
+                why=self._why,
+                key=lambda r: r.chance_short,
+                width=66,
+            ),
             Column("Remakes", times, remakes, right=True, width=76),
             Column("Pinned to", lambda r: " ".join(wire_of(r).via), via, width=84),
             Column("Parts of it", lambda r: "", stack=self._bar, why=self._why, width=-1),
-        ]  # fmt: skip
+        ]
 
 
 class Bars(QWidget):
@@ -181,8 +204,9 @@ def remakes_edit(wire: Wire, text: str) -> Edit:
 
     def act(design: Design) -> Design:
         values = {
-            "at_start": change(wire.at_start or Fitting(), remakes=start), "at_finish": change(wire.at_finish or Fitting(), remakes=finish),
-        }  # fmt: skip
+            "at_start": change(wire.at_start or Fitting(), remakes=start),
+            "at_finish": change(wire.at_finish or Fitting(), remakes=finish),
+        }
         return put(design, "wires", change(wire, **values))
 
     return act
@@ -205,13 +229,26 @@ def show_limb(view: LimbView, desk: Desk, segment: str) -> None:
         return
     limb = results.once(dressed).get(segment)
     covers = [
-        Piece(one.part_name or one.kind.value, 1e3 * (one.from_m - one.overhang_m[0]), 1e3 * (max(one.to_m, one.from_m + 0.012) + one.overhang_m[1]), one.kind, one.ok)
+        Piece(
+            one.part_name or one.kind.value,
+            1e3 * (one.from_m - one.overhang_m[0]),
+            1e3 * (max(one.to_m, one.from_m + 0.012) + one.overhang_m[1]),
+            one.kind,
+            one.ok,
+        )
         for one in (limb.covers if limb is not None else ())
-    ]  # fmt: skip
+    ]
     splices = [
-        Piece(index.ends[one.end].name, 1e3 * one.from_a_m - one.half_mm, 1e3 * one.from_a_m + one.half_mm, None, not (one.crowded or one.stacked or one.in_the_way or one.over))
-        for one in results.once(joins) if one.segment == segment
-    ]  # fmt: skip
+        Piece(
+            index.ends[one.end].name,
+            1e3 * one.from_a_m - one.half_mm,
+            1e3 * one.from_a_m + one.half_mm,
+            None,
+            not (one.crowded or one.stacked or one.in_the_way or one.over),
+        )
+        for one in results.once(joins)
+        if one.segment == segment
+    ]
     names = {point.id: point.name or point.id for point in desk.document.design.points}
     ends = (names.get(here.a, here.a), names.get(here.b, here.b))
     view.show_limb(segment, 1e3 * here.measure.length_m, ends, [*covers, *splices])
@@ -269,7 +306,10 @@ class CoversPanel(Panel):
             return
         would = f"  Would do: {', '.join(shelf.name(one) for one in plan.options)}." if plan.options else ""
         told = [f"✕ {said}." for said in plan.problems] or [
-            f"On {plan.inside_low_mm:.1f} to {plan.inside_high_mm:.1f} mm, over {plan.passes_what} {plan.passes_mm:.1f} mm; bends to {plan.bend_mm:.0f} mm."
+            (
+                f"On {plan.inside_low_mm:.1f} to {plan.inside_high_mm:.1f} mm, over {plan.passes_what} "
+                f"{plan.passes_mm:.1f} mm; bends to {plan.bend_mm:.0f} mm."
+            )
         ]
         self.cure.setText(" ".join([*told, *(f"{note}." for note in plan.notes)]) + would)
 
@@ -323,10 +363,27 @@ class CoversPanel(Panel):
             Column("To", lambda r: f"{1e3 * r.to_m:.0f}", placed("to_m"), right=True, width=52),
             Column("Goes on", lambda r: "after" if r.after else "before", after, width=68),
             Column("Outside", lambda r: f"{r.outside_mm:.1f} mm", right=True, key=lambda r: r.outside_mm, width=76),
-            Column("Cut", lambda r: f"{1e3 * r.cut_m:.0f} mm" if r.cut_m else "–", right=True, key=lambda r: r.cut_m, width=80),
-            Column("Mass", lambda r: f"{r.mass_g:.1f} g" if r.mass_g else "not given", right=True, key=lambda r: r.mass_g, width=84),
-            Column("", lambda r: "; ".join(r.problems or r.notes), colour=lambda r: None if r.ok else theme.BROKEN, width=-1),
-        ]  # fmt: skip
+            Column(
+                "Cut",
+                lambda r: f"{1e3 * r.cut_m:.0f} mm" if r.cut_m else "–",
+                right=True,
+                key=lambda r: r.cut_m,
+                width=80,
+            ),
+            Column(
+                "Mass",
+                lambda r: f"{r.mass_g:.1f} g" if r.mass_g else "not given",
+                right=True,
+                key=lambda r: r.mass_g,
+                width=84,
+            ),
+            Column(
+                "",
+                lambda r: "; ".join(r.problems or r.notes),
+                colour=lambda r: None if r.ok else theme.BROKEN,
+                width=-1,
+            ),
+        ]
 
 
 def part_named(shelf: Shelf, text: str) -> str | None:
@@ -430,13 +487,25 @@ class SplicesPanel(Panel):
             Column("Splice", name, width=110),
             Column("In", lambda r: r.segment, width=46),
             Column("At, mm", lambda r: f"{1e3 * r.at_m:.0f}", at, right=True, key=lambda r: r.at_m, width=66),
-            Column("Back to", lambda r: index_of(self.desk.document.design).ends[r.dull].name if r.dull in index_of(self.desk.document.design).ends else "", width=110),
+            Column(
+                "Back to",
+                lambda r: (
+                    index_of(self.desk.document.design).ends[r.dull].name
+                    if r.dull in index_of(self.desk.document.design).ends
+                    else ""
+                ),
+                width=110,
+            ),
             Column("Legs", lambda r: " ".join(r.legs), width=86),
             Column("Barrel", lambda r: shelf.name(r.barrel) if r.barrel else "none", width=170),
-            Column("Shrink", lambda r: f"{shelf.name(r.shrink)}, {r.shrink_cut_mm:.0f} mm" if r.shrink else "none fits", width=190),
+            Column(
+                "Shrink",
+                lambda r: f"{shelf.name(r.shrink)}, {r.shrink_cut_mm:.0f} mm" if r.shrink else "none fits",
+                width=190,
+            ),
             Column("Open", lambda r: f"{r.open_mm:.0f} mm" if r.open_mm else "", right=True, width=60),
             Column("", state, colour=bad, width=-1),
-        ]  # fmt: skip
+        ]
 
 
 def join_edit(end_id: str, **values: Any) -> Edit:
@@ -465,7 +534,10 @@ class SidesPanel(Panel):
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
-        note = "Ribbons round bends, and legs that have to end alike. Say: comb G01 G02 G03 pitch 2.6 mm turns 90 last 30 mm, or: set G25 G26 within 2 mm"
+        note = (
+            "Ribbons round bends, and legs that have to end alike. Say: comb G01 G02 G03 pitch 2.6 mm turns 90 "
+            "last 30 mm, or: set G25 G26 within 2 mm"
+        )
         self.rows = desk.table("Side by side", "sets", self._columns(), lambda r: r.id)
         self.comb = CombView()
         self.rows.current.connect(lambda _: self._moved())
@@ -498,9 +570,13 @@ class SidesPanel(Panel):
         comb, wires = combs[0], index_of(self.desk.document.design).wires
         extras = comb_extras_m(len(comb.wires), comb.pitch_mm / 1e3, comb.turns_deg)
         self.comb.show_comb(
-            [Ribbon(name, wires[name].colour, wires[name].stripe, 1e3 * extra) for name, extra in zip(comb.wires, extras, strict=True) if name in wires],
+            [
+                Ribbon(name, wires[name].colour, wires[name].stripe, 1e3 * extra)
+                for name, extra in zip(comb.wires, extras, strict=True)
+                if name in wires
+            ],
             comb.turns_deg,
-        )  # fmt: skip
+        )
 
     def remove(self) -> None:
         """Takes the chosen comb or set apart."""
@@ -531,7 +607,7 @@ class SidesPanel(Panel):
             Column("Cut", lambda r: r.ends, width=150),
             Column("Apart", lambda r: f"{r.spread_mm:.0f} mm", right=True, width=70),
             Column("", last, width=-1),
-        ]  # fmt: skip
+        ]
 
 
 class LearningPanel(Panel):
@@ -539,7 +615,10 @@ class LearningPanel(Panel):
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
-        note = f"Planned and found lengths of built harnesses correct how you measure. Say: string 2.40 m found 2.43 m. From {LEAST_PAIRS} pairs on a way of measuring can be taken over."
+        note = (
+            "Planned and found lengths of built harnesses correct how you measure. Say: string 2.40 m found 2.43 "
+            f"m. From {LEAST_PAIRS} pairs on a way of measuring can be taken over."
+        )
         self.rows = desk.table("Ways of measuring", "learning", self._columns(), lambda r: r.method.value)
         self.learnt = LearntView()
         self.rows.current.connect(lambda _: self._moved())
@@ -602,4 +681,4 @@ class LearningPanel(Panel):
             Column("± from now on", lambda r: f"{100 * r.share:.2f} %" if r.pairs > 1 else "–", right=True, width=120),
             Column("", lambda r: "off for sure" if r.biased else "not surely off", width=120),
             Column("", kept, width=-1),
-        ]  # fmt: skip
+        ]

@@ -1,4 +1,5 @@
-"""What lies along and side by side, drawn: a comb round its bends, a limb with its coverings and splices to scale, what was found of what was planned."""
+"""What lies along and side by side, drawn: a comb round its bends, a limb with its coverings and splices to scale, what
+was found of what was planned."""
 
 from __future__ import annotations
 
@@ -21,7 +22,8 @@ STRAIGHT = 0.55
 
 
 class Picture(DrawnPane):
-    """A drawing with a sentence where there is nothing to draw. A subclass draws in `draw` and says in `empty` what to do."""
+    """A drawing with a sentence where there is nothing to draw. A subclass draws in `draw` and says in `empty` what to
+    do."""
 
     empty = ""
 
@@ -126,7 +128,8 @@ class CombView(Picture):
 
 
 def _bent(turns_deg: Sequence[float], aside: float) -> list[QPointF]:
-    """A wire `aside` of the middle line (below it: +) of a ribbon with these bends of radius 1, + towards the first wire, which lies above."""
+    """A wire `aside` of the middle line (below it: +) of a ribbon with these bends of radius 1, + towards the first
+    wire, which lies above."""
     x, y, heading = 0.0, 0.0, 0.0
     found = []
 
@@ -173,7 +176,10 @@ class LimbView(Picture):
     def show_limb(self, name: str, long_mm: float, ends: tuple[str, str], pieces: Sequence[Piece]) -> None:
         """Another limb."""
         self.name, self.long_mm, self.ends, self.pieces = name, long_mm, ends, tuple(pieces)
-        self.setAccessibleDescription(f"{name}, {long_mm:.0f} mm: " + "; ".join(f"{one.name} {one.from_mm:.0f} to {one.to_mm:.0f} mm" for one in pieces))  # fmt: skip
+        self.setAccessibleDescription(
+            f"{name}, {long_mm:.0f} mm: "
+            + "; ".join(f"{one.name} {one.from_mm:.0f} to {one.to_mm:.0f} mm" for one in pieces)
+        )
         self.update()
 
     def draw(self, painter: QPainter, room: QRectF) -> bool:
@@ -182,7 +188,10 @@ class LimbView(Picture):
             return False
         metrics = QFontMetricsF(painter.font())
         line = metrics.height()
-        low, high = min(0.0, *(one.from_mm for one in self.pieces)) if self.pieces else 0.0, max(self.long_mm, *(one.to_mm for one in self.pieces)) if self.pieces else self.long_mm  # fmt: skip
+        low, high = (
+            min(0.0, *(one.from_mm for one in self.pieces)) if self.pieces else 0.0,
+            max(self.long_mm, *(one.to_mm for one in self.pieces)) if self.pieces else self.long_mm,
+        )
         plot = QRectF(room.left(), room.top() + line + 2, room.width(), room.height() - 2.4 * line)
 
         def x(mm: float) -> float:
@@ -190,15 +199,28 @@ class LimbView(Picture):
 
         scale_below(painter, plot, low, high, lambda value: f"{value:g} mm")
         painter.setPen(theme.HEADING)
-        painter.drawText(QRectF(room.left(), room.top(), room.width() / 2, line), int(Qt.AlignmentFlag.AlignLeft), metrics.elidedText(f"{self.name}  from {self.ends[0]}", Qt.TextElideMode.ElideRight, room.width() / 2))  # fmt: skip
-        painter.drawText(QRectF(room.center().x(), room.top(), room.width() / 2, line), int(Qt.AlignmentFlag.AlignRight), metrics.elidedText(f"to {self.ends[1]}", Qt.TextElideMode.ElideRight, room.width() / 2))  # fmt: skip
-        covers, splices = [one for one in self.pieces if one.kind is not None], [one for one in self.pieces if one.kind is None]  # fmt: skip
+        painter.drawText(
+            QRectF(room.left(), room.top(), room.width() / 2, line),
+            int(Qt.AlignmentFlag.AlignLeft),
+            metrics.elidedText(f"{self.name}  from {self.ends[0]}", Qt.TextElideMode.ElideRight, room.width() / 2),
+        )
+        painter.drawText(
+            QRectF(room.center().x(), room.top(), room.width() / 2, line),
+            int(Qt.AlignmentFlag.AlignRight),
+            metrics.elidedText(f"to {self.ends[1]}", Qt.TextElideMode.ElideRight, room.width() / 2),
+        )
+        covers, splices = (
+            [one for one in self.pieces if one.kind is not None],
+            [one for one in self.pieces if one.kind is None],
+        )
         rows = _rows(covers)
         tall = min((plot.height() - (line if splices else 0.0) - 6) / (len(rows) + 1.4), 2.2 * line)
         y = plot.top() + 4
         for row in rows:
             for one in row:
-                self._cover(painter, QRectF(x(one.from_mm), y, max(x(one.to_mm) - x(one.from_mm), 3.0), tall - 4), one, metrics)  # fmt: skip
+                self._cover(
+                    painter, QRectF(x(one.from_mm), y, max(x(one.to_mm) - x(one.from_mm), 3.0), tall - 4), one, metrics
+                )
             y += tall
         trunk = QRectF(x(0.0), y + 0.35 * tall, x(self.long_mm) - x(0.0), 0.6 * tall)
         painter.setPen(QPen(theme.INK, 1))
@@ -212,12 +234,20 @@ class LimbView(Picture):
             wide = min(metrics.horizontalAdvance(one.name), 0.4 * plot.width())
             left = min(max(box.center().x() - wide / 2, plot.left()), plot.right() - wide)
             painter.setPen(theme.INK if one.ok else theme.BROKEN)
-            painter.drawText(QRectF(left, box.bottom() + 1, wide, line), int(Qt.AlignmentFlag.AlignLeft), metrics.elidedText(one.name, Qt.TextElideMode.ElideRight, wide))  # fmt: skip
+            painter.drawText(
+                QRectF(left, box.bottom() + 1, wide, line),
+                int(Qt.AlignmentFlag.AlignLeft),
+                metrics.elidedText(one.name, Qt.TextElideMode.ElideRight, wide),
+            )
             self.drawn[one.name] = box
         return True
 
     def _cover(self, painter: QPainter, box: QRectF, one: Piece, metrics: QFontMetricsF) -> None:
-        pattern = {CoverKind.TAPE: Qt.BrushStyle.BDiagPattern, CoverKind.SLEEVE: Qt.BrushStyle.DiagCrossPattern, CoverKind.SHRINK: Qt.BrushStyle.Dense6Pattern}.get(one.kind or CoverKind.TUBE)  # fmt: skip
+        pattern = {
+            CoverKind.TAPE: Qt.BrushStyle.BDiagPattern,
+            CoverKind.SLEEVE: Qt.BrushStyle.DiagCrossPattern,
+            CoverKind.SHRINK: Qt.BrushStyle.Dense6Pattern,
+        }.get(one.kind or CoverKind.TUBE)
         ink = theme.GRIP if one.ok else theme.BROKEN
         painter.setPen(QPen(ink, 1.4))
         painter.setBrush(theme.PAPER_DIM)
@@ -227,10 +257,16 @@ class LimbView(Picture):
         said = one.name + ("" if one.ok else " ✕")
         wide = metrics.horizontalAdvance(said) + 8
         if box.width() > 30:
-            label = QRectF(box.left() + 3, box.center().y() - metrics.height() / 2, min(wide, box.width() - 6), metrics.height())  # fmt: skip
+            label = QRectF(
+                box.left() + 3, box.center().y() - metrics.height() / 2, min(wide, box.width() - 6), metrics.height()
+            )
             painter.fillRect(label, theme.PAPER_BRIGHT)
             painter.setPen(theme.INK if one.ok else theme.BROKEN)
-            painter.drawText(label.adjusted(3, 0, 0, 0), int(Qt.AlignmentFlag.AlignVCenter), metrics.elidedText(said, Qt.TextElideMode.ElideRight, label.width() - 4))  # fmt: skip
+            painter.drawText(
+                label.adjusted(3, 0, 0, 0),
+                int(Qt.AlignmentFlag.AlignVCenter),
+                metrics.elidedText(said, Qt.TextElideMode.ElideRight, label.width() - 4),
+            )
         self.drawn[one.name] = box
 
 
@@ -238,7 +274,10 @@ def _rows(pieces: Sequence[Piece]) -> list[list[Piece]]:
     """Pieces in as few rows as leave none over another: what lies further in first."""
     rows: list[list[Piece]] = []
     for one in pieces:
-        row = next((row for row in rows if all(one.from_mm >= other.to_mm or one.to_mm <= other.from_mm for other in row)), None)  # fmt: skip
+        row = next(
+            (row for row in rows if all(one.from_mm >= other.to_mm or one.to_mm <= other.from_mm for other in row)),
+            None,
+        )
         if row is None:
             rows.append([one])
         else:
@@ -247,7 +286,8 @@ def _rows(pieces: Sequence[Piece]) -> list[list[Piece]]:
 
 
 class LearntView(Picture):
-    """What was found of what was planned: a dot a pair, the line learnt, and where the next one lies nineteen times in twenty."""
+    """What was found of what was planned: a dot a pair, the line learnt, and where the next one lies nineteen times in
+    twenty."""
 
     empty = "Choose a way of measuring: each planned and found length of built harnesses as a dot."
 
@@ -257,7 +297,8 @@ class LearntView(Picture):
         self.bias, self.share, self.sure = 0.0, 0.0, False
 
     def show_pairs(self, pairs: Sequence[tuple[float, float]], bias: float, share: float, sure: bool) -> None:
-        """Pairs (planned m, found m), how far off they are on the whole, the ± of the next, whether that is told by enough."""
+        """Pairs (planned m, found m), how far off they are on the whole, the ± of the next, whether that is told by
+        enough."""
         self.pairs, self.bias, self.share, self.sure = tuple(pairs), bias, share, sure
         self.setAccessibleDescription(f"{len(self.pairs)} pairs, {100 * bias:+.2f} %")
         self.update()
@@ -276,7 +317,9 @@ class LearntView(Picture):
         plot = room.adjusted(gutter, 4, -4, -1.5 * metrics.height())
 
         def at(planned: float, mm: float) -> QPointF:
-            return QPointF(plot.left() + planned / longest * plot.width(), plot.center().y() - mm / most * plot.height() / 2)  # fmt: skip
+            return QPointF(
+                plot.left() + planned / longest * plot.width(), plot.center().y() - mm / most * plot.height() / 2
+            )
 
         scale_below(painter, plot, 0.0, longest, lambda value: f"{value:g} m")
         if wide:
@@ -295,10 +338,27 @@ class LearntView(Picture):
         painter.setPen(theme.INK_SOFT)
         for mm, words in ((most, f"+{most:.0f} mm"), (0.0, "as planned"), (-most, f"−{most:.0f} mm")):
             y = at(0.0, mm).y()
-            box = QRectF(room.left(), min(max(y - metrics.height() / 2, room.top()), plot.bottom() - metrics.height()), gutter - 6, metrics.height())  # fmt: skip
-            painter.drawText(box, int(Qt.AlignmentFlag.AlignRight), metrics.elidedText(words, Qt.TextElideMode.ElideRight, box.width()))  # fmt: skip
+            box = QRectF(
+                room.left(),
+                min(max(y - metrics.height() / 2, room.top()), plot.bottom() - metrics.height()),
+                gutter - 6,
+                metrics.height(),
+            )
+            painter.drawText(
+                box,
+                int(Qt.AlignmentFlag.AlignRight),
+                metrics.elidedText(words, Qt.TextElideMode.ElideRight, box.width()),
+            )
         painter.setPen(theme.GOOD)
-        said = f"{100 * self.bias:+.2f} %" + (f" ± {100 * wide:.2f} %" if wide else "") + ("" if self.sure else ", too few pairs")  # fmt: skip
-        painter.drawText(QRectF(plot.left() + 8, plot.top(), plot.width() - 16, metrics.height()), int(Qt.AlignmentFlag.AlignRight), said)  # fmt: skip
+        said = (
+            f"{100 * self.bias:+.2f} %"
+            + (f" ± {100 * wide:.2f} %" if wide else "")
+            + ("" if self.sure else ", too few pairs")
+        )
+        painter.drawText(
+            QRectF(plot.left() + 8, plot.top(), plot.width() - 16, metrics.height()),
+            int(Qt.AlignmentFlag.AlignRight),
+            said,
+        )
         self.drawn["line"] = plot
         return True

@@ -105,9 +105,11 @@ class SizesDesk(Desk):
         self._tabs, line, stack = tabbed(self, pages)
         right = column(line, stack)
         self.telling = Telling(
-            document, "What the wires are",
-            "Say what they are:  size 4 mm2 tinned on pump   ·   jacket rubber on all   ·   earth for pump   ·   cable pump cord for pump   ·   take sizes",
-        )  # fmt: skip
+            document,
+            "What the wires are",
+            "Say what they are:  size 4 mm2 tinned on pump   ·   jacket rubber on all   ·   earth for pump   ·   "
+            "cable pump cord for pump   ·   take sizes",
+        )
         self.telling.told.connect(self.said)
         self.side_by_side(left, right, (790, 450), self.telling)
         self.catch_up()
@@ -368,14 +370,49 @@ class SizesDesk(Desk):
         why, bars = self._reason, 96
         return [
             Column("Wire", name, why=why(why_size), width=158),
-            Column("Size", size, self._set_size, right=True, why=why(why_size), key=lambda r: area_of(r.size) if r.size_known else 0.0),
+            Column(
+                "Size",
+                size,
+                self._set_size,
+                right=True,
+                why=why(why_size),
+                key=lambda r: area_of(r.size) if r.size_known else 0.0,
+            ),
             Column("Amps", lambda r: significant(r.amps), right=True, why=why(why_wire_drop), key=lambda r: r.amps),
-            Column("Drop", _percent(used(Limit.DROP)), bar=used(Limit.DROP), why=self._why_drop, key=used(Limit.DROP), width=bars),
-            Column("Heat", _percent(used(Limit.HEAT)), bar=used(Limit.HEAT), why=why(why_heat), key=used(Limit.HEAT), width=bars),
+            Column(
+                "Drop",
+                _percent(used(Limit.DROP)),
+                bar=used(Limit.DROP),
+                why=self._why_drop,
+                key=used(Limit.DROP),
+                width=bars,
+            ),
+            Column(
+                "Heat",
+                _percent(used(Limit.HEAT)),
+                bar=used(Limit.HEAT),
+                why=why(why_heat),
+                key=used(Limit.HEAT),
+                width=bars,
+            ),
             Column("°C", lambda r: f"{r.conductor_c:.0f}", right=True, why=why(why_heat), key=lambda r: r.conductor_c),
-            Column("Start", _percent(used(Limit.SURGE, Limit.DIP)), bar=used(Limit.SURGE, Limit.DIP), why=why(why_start), key=used(Limit.SURGE, Limit.DIP), width=bars),
-            Column("Fuse", _percent(used(Limit.FUSE)), bar=used(Limit.FUSE), why=why(why_fuse), key=lambda r: used(Limit.FUSE)(r) or 0.0, width=-1),
-        ]  # fmt: skip
+            Column(
+                "Start",
+                _percent(used(Limit.SURGE, Limit.DIP)),
+                bar=used(Limit.SURGE, Limit.DIP),
+                why=why(why_start),
+                key=used(Limit.SURGE, Limit.DIP),
+                width=bars,
+            ),
+            Column(
+                "Fuse",
+                _percent(used(Limit.FUSE)),
+                bar=used(Limit.FUSE),
+                why=why(why_fuse),
+                key=lambda r: used(Limit.FUSE)(r) or 0.0,
+                width=-1,
+            ),
+        ]
 
     def _step_columns(self) -> list[Column]:
         return [
@@ -385,7 +422,7 @@ class SizesDesk(Desk):
             Column("Load gets", _load_text, right=True),
             Column("Worst limit", _worst_text, bar=lambda r: r.wire.worst.used, width=64),
             Column("Copper", lambda r: f"{1000 * r.copper_kg:+.0f} g" if r.step else "–", right=True, width=-1),
-        ]  # fmt: skip
+        ]
 
 
 def _percent(used: Callable[[WireFigures], float | None]) -> Callable[[WireFigures], str]:

@@ -1,4 +1,5 @@
-"""How sure the verdicts are: what the ± of lengths, loads and joints does to them, first what may turn out either way."""
+"""How sure the verdicts are: what the ± of lengths, loads and joints does to them, first what may turn out either
+way."""
 
 from __future__ import annotations
 
@@ -35,7 +36,8 @@ class SurePanel(WhileShown):
         layout.setContentsMargins(0, 0, 0, 0)
         layout.addWidget(
             hint(
-                "A dot is the use of the worst limit, the band two σ either side: by each length’s ±, 10 % of a load, and joints nobody measured."
+                "A dot is the use of the worst limit, the band two σ either side: by each length’s ±, 10 % of a load, "
+                "and joints nobody measured."
             )
         )
         layout.addWidget(self.told)
@@ -66,7 +68,8 @@ class SurePanel(WhileShown):
         said = (
             "Nothing is fed yet."
             if not found
-            else f"{len(found)} verdicts: {broken} broken for sure, {open_} hang on what was guessed, the others hold for sure (19 times of 20)."
+            else f"{len(found)} verdicts: {broken} broken for sure, {open_} hang on what was guessed, the others hold "
+            "for sure (19 times of 20)."
         )
         more = f" The {MOST_SHOWN} least decided are drawn." if len(found) > MOST_SHOWN else ""
         self.told.setText(said + more)

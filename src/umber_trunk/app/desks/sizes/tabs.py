@@ -103,10 +103,14 @@ class SectionPicture(Picture):
         ranked = sorted(section.wires, key=lambda wire: -wire.celsius)
         mine = [wire for wire in ranked if wire.wire_id == wire_id][:1]
         lines = [
-            f"{section.name}", f"{len(section.wires)} wires", f"⌀ {section.diameter_mm:.1f} mm, air {section.ambient_c:.0f} °C",
-            f"case: {section.case}", "", "hottest:",
+            f"{section.name}",
+            f"{len(section.wires)} wires",
+            f"⌀ {section.diameter_mm:.1f} mm, air {section.ambient_c:.0f} °C",
+            f"case: {section.case}",
+            "",
+            "hottest:",
             *(f"{w.celsius:.0f} °C  {w.name}  {significant(w.amps, 2)} A" for w in ranked[:4]),
-        ]  # fmt: skip
+        ]
         if mine and mine[0] not in ranked[:4]:
             lines += ["this wire:", f"{mine[0].celsius:.0f} °C  {significant(mine[0].amps, 2)} A"]
         painter.setFont(theme.font(9))
@@ -130,7 +134,10 @@ class VoltsPicture(Picture):
         font, metrics = theme.font(8.5), QFontMetricsF(theme.font(8.5))
         painter.setFont(theme.font(9, bold=True))
         painter.setPen(theme.INK)
-        title = f"{path.load}: {path.nominal_v:g} V − {path.nominal_v - path.load_v:.2f} V = {path.load_v:.2f} V, {path.case}"
+        title = (
+            f"{path.load}: {path.nominal_v:g} V − {path.nominal_v - path.load_v:.2f} V = {path.load_v:.2f} V, "
+            f"{path.case}"
+        )
         painter.drawText(QPointF(8, 15), metrics.elidedText(title, Qt.TextElideMode.ElideRight, self.width() / 1.05))
         painter.setFont(font)
         names = [step.name for step in path.steps if step.volts > 1e-4]

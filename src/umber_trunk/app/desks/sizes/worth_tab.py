@@ -155,4 +155,4 @@ def _columns() -> list[Column]:
         Column("Change", lambda r: r.move.what, width=-1),
         Column("Sizes kept", lambda r: _mass(r.kept.copper_kg), right=True, key=lambda r: r.kept.copper_kg, width=84),
         Column("Sizes anew", _anew, right=True, key=lambda r: r.order, width=92),
-    ]  # fmt: skip
+    ]
