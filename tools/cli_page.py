@@ -1,5 +1,5 @@
-"""Writes the part of docs/cli.md that lists every command's options and the keys of its answer, from the parsers and from
-`schema answers` (`--check`: says whether it is up to date). What stands above that part is written by hand.
+"""Writes the part of docs/cli.md that lists every command's options and the keys of its answer, from the parsers and
+from `schema answers` (`--check`: says whether it is up to date). What stands above that part is written by hand.
 """
 
 from __future__ import annotations

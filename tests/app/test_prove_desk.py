@@ -446,6 +446,7 @@ def test_what_is_left_and_which_is_which_are_pictures(qtbot: Any, open_window: O
     assert desk.list.left.current != key
     desk.tab(0)
     desk.simulate()
+    settled(qtbot, window)
     desk.not_right()
     desk.tab(1)
     assert (

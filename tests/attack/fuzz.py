@@ -23,8 +23,8 @@ from typing import Any
 from attack.extremes import BEYOND, TEXTS, fields, put, whole
 from attack.fuzz_more import MORE
 from attack.fuzz_parts import CELLS, HOSTILE, WORDS, in_file, spoilt
-from umber_trunk.cli.files import solve_json
 from umber_trunk.cli.main import main as shell
+from umber_trunk.cli.solving import solve_json
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.conductors import parse_size, parse_spec
 from umber_trunk.core.demo import demo, shop_list

@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from attack.extremes import BEYOND, TEXTS, Field, fields, put, whole, with_value
-from umber_trunk.cli.files import solve_json
+from umber_trunk.cli.solving import solve_json
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.kit.cutlist import cuts, totals

@@ -17,7 +17,7 @@ from golden.test_answers import held
 from golden.worlds import Asks, fingerprint, varied
 from long_runs import LONG
 from runs_kit import random_tree, spliced
-from umber_trunk.cli.files import solve_json
+from umber_trunk.cli.solving import solve_json
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.board.drawing import drawing
 from umber_trunk.core.buy.shopping import Spares, shopping

@@ -20,7 +20,7 @@ from umber_trunk.core.make.measuring import limits_of
 from umber_trunk.core.make.times import learn
 from umber_trunk.store.build import Build, begin, resume
 from umber_trunk.store.floor import times_of
-from umber_trunk.store.keeping import records_of
+from umber_trunk.store.found_units import records_of
 from umber_trunk.store.lines_log import station_path
 from umber_trunk.store.merging import merge
 from umber_trunk.store.project import ProjectFile

@@ -36,7 +36,8 @@ from umber_trunk.store.build import begin, resume
 from umber_trunk.store.certificates import certificate
 from umber_trunk.store.demo_file import put_demo
 from umber_trunk.store.files import StoreError
-from umber_trunk.store.keeping import kept_unit, log_said, plan_upgrade, records_of, repair_of, take_upgrade
+from umber_trunk.store.found_units import kept_unit, records_of
+from umber_trunk.store.keeping import log_said, plan_upgrade, repair_of, take_upgrade
 from umber_trunk.store.meters import Bench, MeterLink, MeterServer, parse_answer, read_place, simulated, written
 from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.proofs import UnitProof

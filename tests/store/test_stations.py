@@ -17,7 +17,8 @@ from umber_trunk.core.make.events import Event, event
 from umber_trunk.store import build as builds
 from umber_trunk.store.build import begin, resume
 from umber_trunk.store.facts import facts_of
-from umber_trunk.store.keeping import choose, kept_unit
+from umber_trunk.store.found_units import kept_unit
+from umber_trunk.store.keeping import choose
 from umber_trunk.store.lines_log import station_path
 from umber_trunk.store.merging import merge
 from umber_trunk.store.project import ProjectFile

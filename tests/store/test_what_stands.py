@@ -53,7 +53,8 @@ from umber_trunk.store.catalogues import add_to_shop
 from umber_trunk.store.demo_file import put_demo
 from umber_trunk.store.facts import facts_of
 from umber_trunk.store.files import StoreError
-from umber_trunk.store.keeping import kept_unit, log_said, strike
+from umber_trunk.store.found_units import kept_unit
+from umber_trunk.store.keeping import log_said, strike
 from umber_trunk.store.lines_log import add_line, read_lines, sign_lines, station_path
 from umber_trunk.store.merging import merge
 from umber_trunk.store.project import ProjectFile
@@ -603,7 +604,7 @@ def test_every_forgery_is_noticed_where_a_certificate_exists(
 
 
 def records_now(project: ProjectFile) -> list[Any]:
-    from umber_trunk.store.keeping import records_of
+    from umber_trunk.store.found_units import records_of
 
     return records_of(project)
 

@@ -123,7 +123,7 @@ def _pinmap(args: argparse.Namespace) -> int:
     from umber_trunk.core.ends.faces import faces_in
     from umber_trunk.core.ends.svg import faces_svg
 
-    results = analysed(args.file)
+    results = analysed(args.file, upto="sizes")
     found = faces_in(results, args.end, args.side)
     if args.svg is not None:
         write_whole(args.svg, faces_svg(found).encode())
@@ -281,7 +281,7 @@ def _strip(args: argparse.Namespace) -> int:
     from umber_trunk.core.ends.strip import cable_strips, clock_mark, strips, tenths
     from umber_trunk.core.ends.svg import strips_svg
 
-    results = analysed(args.file)
+    results = analysed(args.file, upto="sizes")
     found = strips(results, args.wire)
     wire = next(wire for wire in results.design.wires if wire.id == args.wire)
     cables = cable_strips(results, wire.cable) if wire.cable else []

@@ -74,7 +74,7 @@ def _coils(args: argparse.Namespace) -> int:
     from umber_trunk.store.stock_list import read_stock
 
     usable = USABLE_M if args.usable is None else parse_length_m(args.usable)
-    results = analysed(args.file)
+    results = analysed(args.file, upto="sizes")
     design = results.design
     coils = read_stock(args.stock, results.shelf, design.project.decimal) if args.stock else kept_coils(args.file)
     if not coils:
@@ -281,7 +281,7 @@ def _buy(args: argparse.Namespace) -> int:
     if args.output is not None and args.output.suffix.lower() not in (".csv", ".xlsx", ".pdf"):
         raise InputError(f"{args.output.name}: a shopping list is written as .csv, .xlsx or .pdf.")
     spares = Spares(args.percent, args.least, args.samples)
-    results = analysed(args.file)
+    results = analysed(args.file, upto="sizes")
     design = results.design
     coils = read_stock(args.stock, results.shelf, design.project.decimal) if args.stock else kept_coils(args.file)
     have = read_counts(args.parts) if args.parts else kept_parts(args.file)
@@ -426,7 +426,7 @@ def add_instead(parser: argparse.ArgumentParser) -> None:
 def _instead(args: argparse.Namespace) -> int:
     from umber_trunk.core.kit.substitute import decided, substitute
 
-    results = analysed(args.file)
+    results = analysed(args.file, upto="sizes")
     planned = next((row.shown_size for row in results.figures.wires.values() if row.wire.id == args.wire), "?")
     if planned == "?" and not args.size:
         raise InputError(f"The size of {args.wire} is open, or there is no such wire: say --size.")
@@ -467,7 +467,7 @@ def _labels(args: argparse.Namespace) -> int:
     match = re.fullmatch(r"(\d{1,3}(?:\.\d{1,2})?)\s*[x×]\s*(\d{1,3}(?:\.\d{1,2})?)(?:\s*mm)?", args.size.strip())
     if match is None or not (8 <= float(match[1]) <= 300 and 4 <= float(match[2]) <= 200):
         raise InputError(f"“{args.size[:40]}” is no size of a label: width x height in mm, such as 50x9.")
-    results = analysed(args.file)
+    results = analysed(args.file, upto="sizes")
     ending = args.output.suffix.lower()
     if ending not in (".csv", ".pdf"):
         raise InputError(f"{args.output.name}: labels are written as .csv or .pdf.")

@@ -67,7 +67,7 @@ def _order(args: argparse.Namespace) -> int:
     from umber_trunk.core.make.times import learn
     from umber_trunk.store.floor import times_of
 
-    results = analysed(args.file)
+    results = analysed(args.file, upto="sizes")
     times = learn(times_of(logged(args.file)))
     made = stoppable(lambda wanted: plan_order(results, args.units, args.school or "", args.hands, times, wanted))
     other = next(school for school in SCHOOLS if school != made.school)

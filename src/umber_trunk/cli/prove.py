@@ -32,7 +32,7 @@ def net_of(path: Path) -> Netlist:
     from umber_trunk.cli.reading import analysed
     from umber_trunk.core.prove.netlist import netlist
 
-    return analysed(path).once(netlist)
+    return analysed(path, upto="sizes").once(netlist)
 
 
 def finite(value: float | None) -> float | None:
@@ -661,7 +661,7 @@ def _practise(args: argparse.Namespace) -> int:
     if args.file is not None:
         from umber_trunk.cli.reading import analysed
 
-        results = analysed(args.file)
+        results = analysed(args.file, upto="sizes")
     else:
         results = analyse(barge())
     run = Drilling(results, args.drill, args.seed)

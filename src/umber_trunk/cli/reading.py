@@ -1,23 +1,35 @@
-"""How commands get at a harness: from its file, at a revision of it, or from JSON."""
+"""How commands get at a harness: from its file, at a revision of it, or from JSON. What a command doesn't ask for isn't
+loaded: each import here stands where it is wanted."""
 
 from __future__ import annotations
 
+import argparse
 import sys
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from umber_trunk.cli.terminal import stoppable
-from umber_trunk.core.analysis import analyse
-from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.harness.model import Design
-from umber_trunk.core.results import Results, revision_told
-from umber_trunk.store.catalogues import stocked_shelf
-from umber_trunk.store.jsonfile import read_json
-from umber_trunk.store.project import ProjectFile
+
+if TYPE_CHECKING:
+    from umber_trunk.core.analysis import Upto
+    from umber_trunk.core.catalog.shelf import Shelf
+    from umber_trunk.core.harness.model import Design
+    from umber_trunk.core.results import Results
+    from umber_trunk.store.project import ProjectFile
+
+
+def add_reading(parser: argparse.ArgumentParser) -> None:
+    """Options of what reads one harness and answers."""
+    parser.add_argument("file", type=Path)
+    parser.add_argument("--revision", type=int, metavar="N", help="as it was at this revision")
+    parser.add_argument("--json", action="store_true")
 
 
 def shelf() -> Shelf:
     """The parts that ship with the shop's own in front, read anew; a broken catalogue of its is told and left out."""
+    from umber_trunk.store.catalogues import stocked_shelf
+
     found, wrong = stocked_shelf()
     if wrong:
         print(f"umber: {wrong}", file=sys.stderr)
@@ -26,6 +38,8 @@ def shelf() -> Shelf:
 
 def opened(path: Path, for_writing: bool = True) -> ProjectFile:
     """A harness file; what of a damaged one can't be read is told."""
+    from umber_trunk.store.project import ProjectFile
+
     project = ProjectFile.open(path, for_writing=for_writing)
     for lost in project.lost:
         print(f"umber: {path.name} is damaged, lost: {lost}", file=sys.stderr)
@@ -42,21 +56,27 @@ def _read(path: Path, number: int | None) -> tuple[Design, str]:
     if path.suffix.lower() == ".json":
         if number is not None:
             raise InputError(f"{path.name} is a design without revisions.")
+        from umber_trunk.store.jsonfile import read_json
+
         return read_json(path), ""
     with opened(path, for_writing=False) as project:
         design = project.design if number is None else project.design_at(number)
         return design, f"revision {project.head if number is None else number}"
 
 
-def results_of(design: Design) -> Results:
-    """The figures of a design with the shop's parts, worked out so that Ctrl-C is heard."""
+def results_of(design: Design, upto: Upto = "figures") -> Results:
+    """The figures of a design with the shop's parts, worked out so that Ctrl-C is heard, as far as is asked for."""
+    from umber_trunk.core.analysis import analyse
+
     parts = shelf()
-    return stoppable(lambda wanted: analyse(design, parts, wanted=wanted))
+    return stoppable(lambda wanted: analyse(design, parts, wanted=wanted, upto=upto))
 
 
-def analysed(path: Path, revision: int | None = None) -> Results:
-    """The figures of a file with the shop's parts, worked out so that Ctrl-C is heard."""
+def analysed(path: Path, revision: int | None = None, upto: Upto = "figures") -> Results:
+    """The figures of a file with the shop's parts, as `results_of` gives them."""
+    from umber_trunk.core.results import revision_told
+
     design, told = _read(path, revision)
-    results = results_of(design)
+    results = results_of(design, upto)
     results.know(revision_told, told)
     return results

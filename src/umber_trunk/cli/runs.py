@@ -86,12 +86,13 @@ def add_infer(parser: argparse.ArgumentParser) -> None:
 def _lengths(args: argparse.Namespace) -> int:
     from umber_trunk.core.lengths.sheet import length_dict
     from umber_trunk.core.lengths.wire_lengths import wire_lengths
-    from umber_trunk.store.output import lengths_csv
 
     if args.learn is not None:
         return _learned(args.learn, args.json)
-    results = analysed(args.file, args.revision)
+    results = analysed(args.file, args.revision, upto="sizes")
     if args.csv:
+        from umber_trunk.store.output import lengths_csv
+
         print(lengths_csv(results).decode("utf-8-sig").replace("\r\n", "\n"), end="")
         return SOUND
     found = results.once(wire_lengths)
@@ -159,7 +160,7 @@ def _board(args: argparse.Namespace) -> int:
     from umber_trunk.core.board.drawing import draw_board, laid_out
     from umber_trunk.core.board.sheets import SHEET_NAMES
 
-    results = analysed(args.file)
+    results = analysed(args.file, upto="sizes")
     board = results.design.project.board
     if args.board is not None:
         board = _size_of(args.board, board)
@@ -237,7 +238,7 @@ def _cover(args: argparse.Namespace) -> int:
     from umber_trunk.core.covers.dress import dressed
     from umber_trunk.core.joins.join_plans import joins
 
-    results = analysed(args.file)
+    results = analysed(args.file, upto="sizes")
     limbs, spliced = results.once(dressed), results.once(joins)
     wrong = [plan for limb in limbs.values() for plan in limb.covers if not plan.ok]
     if args.json:

@@ -42,7 +42,8 @@ def add_units(parser: argparse.ArgumentParser) -> None:
 
 
 def _units(args: argparse.Namespace) -> int:
-    from umber_trunk.store.keeping import kept_unit, log_said, records_of
+    from umber_trunk.store.found_units import kept_unit, records_of
+    from umber_trunk.store.keeping import log_said
 
     if args.serial or args.deviation:
         with opened(args.file) as project:
@@ -179,7 +180,7 @@ def _diff(args: argparse.Namespace) -> int:
 def _meant(text: str) -> tuple[str, Any]:
     """("design", it) or ("unit", its record) of FILE, FILE@N, FILE#BUILD/UNIT."""
     from umber_trunk.cli.reading import read_design
-    from umber_trunk.store.keeping import kept_unit
+    from umber_trunk.store.found_units import kept_unit
 
     if not Path(text).exists():
         path, mark, unit = text.rpartition("#")
@@ -242,7 +243,8 @@ def add_repair(parser: argparse.ArgumentParser) -> None:
 
 
 def _repair(args: argparse.Namespace) -> int:
-    from umber_trunk.store.keeping import kept_unit, log_said, repair_of
+    from umber_trunk.store.found_units import kept_unit
+    from umber_trunk.store.keeping import log_said, repair_of
 
     with opened(args.file, for_writing=bool(args.mended)) as project:
         record = kept_unit(project, args.unit)

@@ -5,14 +5,17 @@ from __future__ import annotations
 from collections.abc import Callable, Hashable
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import Any, TypeVar
+from typing import TYPE_CHECKING, Any, TypeVar
 
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.findings import Finding
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.memo import Memo
-from umber_trunk.core.solve.margins import Figures
 from umber_trunk.core.stages import STAGES, fetched
+
+if TYPE_CHECKING:
+    from umber_trunk.core.solve.margins import Figures
+    from umber_trunk.core.solve.plant import Plant
 
 Answer = TypeVar("Answer")
 
@@ -24,9 +27,19 @@ class Results:
 
     design: Design
     sizes: dict[str, str]
-    figures: Figures
+    _figures: Figures | None
     shelf: Shelf
     _known: Memo = field(default_factory=Memo, repr=False)
+
+    @property
+    def figures(self) -> Figures:
+        """The figures; where nobody asked for them before, they are worked out now."""
+        return self._figures if self._figures is not None else self.once(solved)
+
+    @property
+    def plant(self) -> Plant:
+        """The design as columns, with its proposed sizes: nothing in it was solved."""
+        return self._figures.solution.plant if self._figures is not None else self.once(columns_of)
 
     def once(self, work: Callable[[Results], Answer]) -> Answer:
         """The answer of a function of these results, worked out once however many threads ask."""
@@ -39,6 +52,10 @@ class Results:
     def has(self, work: Callable[[Results], Any]) -> bool:
         """Whether an answer is worked out already."""
         return work in self._known
+
+    def with_figures(self, figures: Figures) -> Results:
+        """The same design with other figures, such as those of one case; nothing else is known of it yet."""
+        return replace(self, _figures=figures, _known=Memo())
 
     def told_of(self, design: Design) -> Results:
         """The same answers told of a design that differs only in how it is shown, and what is asked of either is known
@@ -54,6 +71,21 @@ class Results:
         """Everything the stages' checks have to say, faults first."""
         rows = [row for stage in STAGES for place in stage.checks for row in fetched(place)(self)]
         return sorted(rows, key=lambda row: row.severity)
+
+
+def columns_of(results: Results) -> Plant:
+    """The design as columns."""
+    from umber_trunk.core.solve.plant import build_plant
+
+    return build_plant(results.design, shelf=results.shelf)
+
+
+def solved(results: Results) -> Figures:
+    """The figures of a design all of whose sizes are chosen."""
+    from umber_trunk.core.solve.margins import figures
+    from umber_trunk.core.solve.solution import solve
+
+    return figures(solve(results.design, shelf=results.shelf))
 
 
 def revision_told(_: Results) -> str:

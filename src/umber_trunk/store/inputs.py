@@ -1,25 +1,21 @@
 """What builds and proofs were frozen with, read from the file by their digests; each is read once for as long as the
-file is open."""
+file is open. What reads them is loaded when there is something to read."""
 
 from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from umber_trunk.core.analysis import analyse
-from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import UmberError, Wanted, always
-from umber_trunk.core.harness.made import design_of
 from umber_trunk.core.keep.record import Inputs, UnitRecord
 from umber_trunk.core.make.events import Begin, Planned
-from umber_trunk.core.make.frozen import Frozen, Making, thawed, thawed_order
 from umber_trunk.core.plain import loaded
-from umber_trunk.core.prove.listed import plan_from
-from umber_trunk.core.prove.plan import Plan
-from umber_trunk.core.results import Results
 from umber_trunk.core.text import digest_of
 from umber_trunk.store.files import StoreError
 
 if TYPE_CHECKING:
+    from umber_trunk.core.make.frozen import Frozen, Making
+    from umber_trunk.core.prove.plan import Plan
+    from umber_trunk.core.results import Results
     from umber_trunk.store.floor import Floor, Kept
 
 
@@ -29,6 +25,8 @@ def frozen_of(floor: Floor, design: str, order: str) -> Frozen:
         raise StoreError(
             "What this build was begun with isn’t kept with it: it is of an earlier format, and was never gone on with."
         )
+    from umber_trunk.core.make.frozen import thawed
+
     made = floor.kept.made
 
     def work() -> Frozen:
@@ -40,6 +38,8 @@ def frozen_of(floor: Floor, design: str, order: str) -> Frozen:
 
 
 def _order(floor: Floor, digest: str) -> Making | None:
+    from umber_trunk.core.make.frozen import thawed_order
+
     try:
         return thawed_order(floor.input(digest))
     except UmberError:
@@ -49,6 +49,10 @@ def _order(floor: Floor, digest: str) -> Making | None:
 def figures_of(kept: Kept, text: str, wanted: Wanted = always) -> Results:
     """The figures of a design a build was frozen with, from its text, by the parts it carries and no others; worked out
     once while the file is open, on any thread."""
+
+    from umber_trunk.core.analysis import analyse
+    from umber_trunk.core.catalog.shelf import Shelf
+    from umber_trunk.core.harness.made import design_of
 
     def work() -> Results:
         held = design_of(loaded(text))
@@ -67,6 +71,8 @@ def inputs_of(floor: Floor) -> Inputs:
     made = floor.kept.made
 
     def listed(digest: str) -> Plan | None:
+        from umber_trunk.core.prove.listed import plan_from
+
         try:
             return plan_from(loaded(floor.input(digest)))
         except (UmberError, ValueError, RecursionError):

@@ -12,7 +12,7 @@ import time
 import uuid
 from collections.abc import Callable
 from pathlib import Path
-from typing import TypeVar
+from typing import TYPE_CHECKING, TypeVar
 
 from umber_trunk.core.harness.edits import verified
 from umber_trunk.core.harness.model import Design
@@ -28,9 +28,11 @@ from umber_trunk.store.database import (
     unlocked,
 )
 from umber_trunk.store.files import DamagedError, StoreError, clear_parts, damaged, put_whole, read_whole
-from umber_trunk.store.floor import Floor, Kept, add_sealed
 from umber_trunk.store.history import History, Revision, write_old
 from umber_trunk.store.watch import Watch
+
+if TYPE_CHECKING:
+    from umber_trunk.store.floor import Floor, Kept
 
 T = TypeVar("T")
 COPY_EVERY_S = 600.0
@@ -70,6 +72,8 @@ def _to_sealed(db: sqlite3.Connection, name: str) -> None:
         db.execute("DROP TABLE log")
         for table in ("log", "mark", "input"):
             db.execute(database.FLOOR[table])
+    from umber_trunk.store.floor import add_sealed
+
     add_sealed(db, name, rows)
 
 
@@ -137,7 +141,7 @@ class ProjectFile:
             raise damaged(path.name, str(why)) from why
         self.id = str(row[0]) if row else ""
         self._changed = False
-        self._kept = Kept()
+        self._kept: Kept | None = None
         self._watch = Watch(path, db) if lock is not None else None
 
     @property
@@ -380,13 +384,25 @@ class ProjectFile:
     def beside(self) -> ProjectFile:
         """The same file, open for reading on another thread; what its log was worked out to hold is known to both."""
         other = ProjectFile.open(self.path, for_writing=False)
-        other._kept.made = self._kept.made
+        other.kept.made = self.kept.made
         return other
 
     @property
     def floor(self) -> Floor:
         """The log of builds and the coils kept inside the file."""
-        return Floor(self._db, self.path, self.why_read_only, self.id, self._kept, self._watch)
+        from umber_trunk.store.floor import Floor
+
+        return Floor(self._db, self.path, self.why_read_only, self.id, self.kept, self._watch)
+
+    @property
+    def kept(self) -> Kept:
+        """What the log was worked out to hold, as long as the file is open. Here, since most commands never ask: what a
+        log is made of takes longer to load than a design."""
+        if self._kept is None:
+            from umber_trunk.store.floor import Kept
+
+            self._kept = Kept()
+        return self._kept
 
     def _read(self, question: Callable[[], T]) -> T:
         try:

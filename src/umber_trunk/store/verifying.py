@@ -14,7 +14,7 @@ from umber_trunk.core.keep.seals import FIRST
 from umber_trunk.core.make.events import Event, KeyAct
 from umber_trunk.store.files import StoreError, read_text
 from umber_trunk.store.floor import SHOP
-from umber_trunk.store.keeping import kept_unit
+from umber_trunk.store.found_units import kept_unit
 from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.station import know
 

@@ -18,7 +18,7 @@ from umber_trunk.core.physics.fuses import opening_s
 from umber_trunk.core.physics.heat import HOTTEST_C, WireBodies
 from umber_trunk.core.physics.overload import Standing
 from umber_trunk.core.physics.packing import laid
-from umber_trunk.core.physics.response import driven, fed_back, lone_response, section_response
+from umber_trunk.core.physics.response import driven, driven_table, fed_back, lone_response, section_response
 from umber_trunk.core.physics.shield import shields
 from umber_trunk.core.physics.surroundings import OPEN_AIR, Outside
 from umber_trunk.core.solve.margins import Limit
@@ -120,6 +120,17 @@ def test_feedback_of_resistance_is_exponential_at_first_and_a_series_at_last() -
     for p in (0.0, 0.4, 1.0):
         assert fed_back(driven(y, np.full(3, p)), np.full(3, p)) == pytest.approx(y, rel=0.01)
     assert np.isinf(fed_back(np.array([1.5]), np.zeros(1)))[0]
+
+
+def test_the_table_that_ships_is_the_one_worked_out() -> None:
+    """At p = 1 the sum is eˣ − 1, at p = 0 x/(1 − x): what brings it to y is ln(1 + y) and y/(1 + y)."""
+    y = np.geomspace(1e-3, 20.0, 120)
+    table = driven_table()
+    assert driven(y[:-1, None], np.linspace(0.0, 0.999, 11)) == pytest.approx(
+        y[:-1, None] * table[:-1, [*range(0, 40, 4), 40]], rel=2e-3
+    )
+    assert driven(y, np.ones(120)) == pytest.approx(np.log1p(y), rel=3e-3)
+    assert driven(y[:80], np.zeros(80)) == pytest.approx(y[:80] / (1 + y[:80]), rel=3e-3)  # further on it runs away
 
 
 def test_what_jackets_stand_for_how_long() -> None:

@@ -34,7 +34,6 @@ from umber_trunk.app.widgets.readable import Part, PartsForReaders
 from umber_trunk.core.harness.edits import change, put
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
-from umber_trunk.core.memo import Memo
 from umber_trunk.core.picture.layout import Layout
 from umber_trunk.core.picture.notice import points_of
 from umber_trunk.core.results import Results
@@ -182,7 +181,7 @@ class TrunkCanvas(QWidget):
         """The results painted: of the design shown, of one case where that is looked at."""
         results = self.document.now
         if results is not None and self.figures is not None:
-            return replace(results, figures=self.figures, _known=Memo())
+            return results.with_figures(self.figures)
         return results
 
     @property

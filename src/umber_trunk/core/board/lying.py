@@ -8,7 +8,6 @@ from itertools import pairwise
 from types import MappingProxyType
 
 import numpy as np
-from scipy.spatial import cKDTree
 
 from umber_trunk.core.board.asked import Asked
 from umber_trunk.core.board.grid import Box, Spot
@@ -60,6 +59,8 @@ def extent_of(
 def nearest_mm(grown: Grown, gap: float, asked: Asked) -> float:
     """The least clear space between two limbs away from where limbs part; the gap at most. Looked at once more, by
     places along them."""
+    from scipy.spatial import cKDTree  # here: loading it takes as long as drawing a small board
+
     limbs: dict[Spot, int] = {}
     for line in grown.lines.values():
         for end in (line[0], line[-1]):

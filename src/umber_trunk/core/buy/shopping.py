@@ -137,7 +137,7 @@ def _parts(
 ) -> tuple[dict[str, float], dict[str, list[float]], dict[str, float]]:
     """(pieces, lengths to cut in m, test pieces) of every part, by its id."""
     places, known, shelf = places_of(results.design, results.shelf), results.once(fitted), results.shelf
-    plant = results.figures.solution.plant
+    plant = results.plant
     counted: dict[str, float] = defaultdict(float)
     metres: dict[str, list[float]] = defaultdict(list)
     seen: set[str] = set()
@@ -312,7 +312,7 @@ def _packs(lengths: Iterable[float], pack: float) -> int:
 def _wires(results: Results, units: int, rule: Spares, coils: Sequence[Coil], wanted: Wanted) -> list[Buy]:
     """Conductors by size, metal and colour and cables by part, sample pieces counted in. What the shelf has is cut as
     the coils are planned: each wire in one piece; what runs short is bought whole."""
-    plant, shelf = results.figures.solution.plant, results.shelf
+    plant, shelf = results.plant, results.shelf
     by: dict[tuple[str, str, str], list[Piece]] = defaultdict(list)
     for piece in pieces(results, units):
         by[piece.size, piece.metal, piece.colour].append(piece)

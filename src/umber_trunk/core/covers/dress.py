@@ -104,7 +104,7 @@ def dressed(results: Results) -> dict[str, LimbPlan]:
 class _Dresser:
     def __init__(self, results: Results) -> None:
         self.results, self.design = results, results.design
-        self.index, self.plant = index_of(results.design), results.figures.solution.plant
+        self.index, self.plant = index_of(results.design), results.plant
         self.shelf: Shelf = results.shelf
         spliced = any(end.join is not None for end in self.design.ends)
         self.joins = results.once(joins) if spliced else []

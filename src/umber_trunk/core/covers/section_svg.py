@@ -22,7 +22,7 @@ MARGIN, LINE = 8.0, 5.0
 def section_svg(results: Results, segment_id: str) -> str:
     """The packed section of a segment, `data-diameter` its bundle in mm. InputError where there is none of that name or
     no wire in it."""
-    index, plant = index_of(results.design), results.figures.solution.plant
+    index, plant = index_of(results.design), results.plant
     if segment_id not in index.segments:
         raise InputError(f"There is no segment “{segment_id}”.")
     rows = [

@@ -52,7 +52,7 @@ class Fitted:
 
 def fitted(results: Results) -> Fitted:
     """For `Results.once`."""
-    places, plant = places_of(results.design, results.shelf), results.figures.solution.plant
+    places, plant = places_of(results.design, results.shelf), results.plant
     made = dict(zip([wire.id for wire in plant.wires], plant.conductors, strict=True))
     amps = {key: row.amps for key, row in results.figures.wires.items()}
     return fit_all(places, made, amps)

@@ -80,7 +80,7 @@ class Judging:
         self.shelf = self.places.shelf
         self.fitted: Fitted = results.once(fitted)
         self.practice = results.design.project.practice
-        self.plant = results.figures.solution.plant
+        self.plant = results.plant
         self.index = index_of(results.design)
         self.net_a = self._currents()
 

@@ -146,7 +146,7 @@ class _End:
     """Makes the drawing of one end, by the kind of part that is on it."""
 
     def __init__(self, results: Results, one: WireEnd, stuff: Stuff) -> None:
-        places, plant = places_of(results.design, results.shelf), results.figures.solution.plant
+        places, plant = places_of(results.design, results.shelf), results.plant
         self.one, self.stuff, self.shelf = one, stuff, places.shelf
         self.fitting = results.once(fitted).of(one)
         self.practice = results.design.project.practice

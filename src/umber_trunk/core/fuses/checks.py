@@ -27,7 +27,7 @@ def check_fuses(results: Results) -> Iterator[Finding]:
 
 
 def _fuses(index: Index, results: Results) -> Iterator[Finding]:
-    found, plant = results.figures, results.figures.solution.plant
+    found, plant = results.figures, results.plant
     for row, metres in found.bare.items():
         wire = plant.wires[row]
         if metres > UNFUSED_REACH_M:

@@ -121,7 +121,7 @@ def _draft(results: Results, segment: Segment, end: End) -> JoinPlan:
     assert join is not None
     index, places = index_of(results.design), places_of(results.design, results.shelf)
     shelf, known = places.shelf, results.once(fitted)
-    plant = results.figures.solution.plant
+    plant = results.plant
     here = [one for one in places.ends if one.end.id == end.id and one.wire.id in plant.row]
     dull, legs = _sides(end, here)
     backs = [one for one in here if one.wire.id not in legs]

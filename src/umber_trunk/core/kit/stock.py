@@ -18,7 +18,7 @@ def pieces(results: Results, units: int) -> list[Piece]:
     knows are one piece of that cable. InputError while a wire's size is open or its length isn't known."""
     if not 1 <= units <= 10_000:
         raise InputError(f"{units} units can't be planned: say 1 to 10 000.")
-    design, lengths, plant = results.design, results.once(wire_lengths), results.figures.solution.plant
+    design, lengths, plant = results.design, results.once(wire_lengths), results.plant
     known = {cable.id: cable.part for cable in design.cables if cable.part}
     wires = index_of(design).wires
     rows, seen = [], set()

@@ -137,7 +137,7 @@ def total_rows(results: Results) -> Rows:
 
 def fuse_rows(results: Results) -> Rows:
     """Every fuse, switch and coupler: rating, what it carries, and the thinnest wire that relies on it."""
-    found, plant = results.figures, results.figures.solution.plant
+    found, plant = results.figures, results.plant
     rows: Rows = [["in", "part", "kind", "rating (A)", "carries (A)", "thinnest wire behind it", "of its limit"]]
     behind: dict[int, list[int]] = defaultdict(list)
     for row, guard in enumerate(found.guards):

@@ -146,7 +146,7 @@ def _pinned(design: Design, index: Index) -> Iterator[Finding]:
 def _leads(results: Results) -> Iterator[Finding]:
     """Short stiff leads: shorter than any way from stud to stud that bends no tighter than the wire stands."""
     for wire in results.design.wires:
-        if wire.lead is None or wire.id not in results.figures.solution.plant.row:
+        if wire.lead is None or wire.id not in results.plant.row:
             continue
         least = least_lead_m(results, wire)
         run = index_of(results.design).length_m(wire)
@@ -244,7 +244,7 @@ def _differs(length_m: float, stated_m: float) -> bool:
 
 def _twisted(results: Results, index: Index) -> Iterator[Finding]:
     """Turns that can't be: a wire would lie in its own next turn."""
-    design, plant = results.design, results.figures.solution.plant
+    design, plant = results.design, results.plant
     twists = [("segments", one.id, one.id, one.lay_mm, index.contents[one.id]) for one in design.segments if one.lay_mm]
     twists += [
         ("cables", one.id, one.name or one.id, one.lay_mm, [wire.id for wire in design.wires if wire.cable == one.id])

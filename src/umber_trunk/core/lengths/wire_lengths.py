@@ -98,7 +98,7 @@ def alike_wires(results: Results) -> Iterable[tuple[str, tuple[str, ...]]]:
 def least_lead_m(results: Results, wire: Wire) -> float:
     """The shortest run of a stiff lead between its studs, from barrel to barrel of its lugs; 0 for a wire that is
     none."""
-    lead, plant = wire.lead, results.figures.solution.plant
+    lead, plant = wire.lead, results.plant
     if lead is None:
         return 0.0
     outer = plant.conductors[plant.row[wire.id]].outer_mm
@@ -138,7 +138,7 @@ class _Maker:
     def __init__(self, results: Results) -> None:
         self.results, self.design = results, results.design
         self.project = results.design.project
-        self.index, self.plant = index_of(results.design), results.figures.solution.plant
+        self.index, self.plant = index_of(results.design), results.plant
         spliced = any(end.join is not None for end in self.design.ends)
         self.joined = {plan.end: (plan.segment, plan.at_m) for plan in results.once(joins)} if spliced else {}
         self.combs = {

@@ -162,7 +162,7 @@ def freeze(results: Results, order: Order, version: str, older: Mapping[str, str
 
 def resolved(results: Results) -> Design:
     """The design with everything that is proposed chosen, and a copy of every part it names."""
-    design, known, plant = results.design, results.once(fitted), results.figures.solution.plant
+    design, known, plant = results.design, results.once(fitted), results.plant
     joint = {plan.end: plan for plan in results.once(joins)}
     splices = {end.id for end in design.ends if end.kind is EndKind.SPLICE}
     shrunk: set[str] = set()

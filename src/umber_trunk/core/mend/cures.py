@@ -227,7 +227,7 @@ def _way_thicker(results: Results, load_id: str) -> Iterator[tuple[str, Edit]]:
 
 
 def _own_fuse(results: Results, wire_id: str) -> Iterator[tuple[str, Edit]]:
-    plant = results.figures.solution.plant
+    plant = results.plant
     row = plant.row.get(wire_id)
     guard = results.figures.guards[row] if row is not None else None
     amps = f" for its {significant(results.figures.wires[wire_id].amps)} A" if wire_id in results.figures.wires else ""

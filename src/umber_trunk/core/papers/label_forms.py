@@ -45,7 +45,7 @@ def label_forms(results: Results, style: str = "plain", roll_mm: float = LABEL_M
         raise InputError(
             f"A roll of {roll_mm:g} mm is none: 4 to 100 mm, usually {', '.join(f'{one:g}' for one in ROLLS_MM)}."
         )
-    plant = results.figures.solution.plant
+    plant = results.plant
     outer = {wire.id: cond.outer_mm for wire, cond in zip(plant.wires, plant.conductors, strict=True)}
     return [_form(one, style, roll_mm, outer.get(one.wire, USUAL_OUTER_MM)) for one in labels(results)]
 

@@ -86,7 +86,7 @@ def passes_thinner(net: Netlist, wire: str, tests: Sequence[Test]) -> str:
 
 def _thinner(net: Netlist, wire: str) -> str | None:
     """The next size below a wire's, None for the thinnest."""
-    plant = net.results.figures.solution.plant
+    plant = net.results.plant
     one = plant.conductors[plant.row[wire]]
     below = [size for size in series(one.size.series) if size.area_mm2 < 0.99 * one.size.area_mm2]
     return max(below, key=lambda size: size.area_mm2).label if below else None

@@ -150,7 +150,7 @@ class PoweredDrill:
 
     def __init__(self, results: Results, seed: int) -> None:
         self.draw = random.Random(seed)
-        loads = [load.id for load in results.figures.solution.plant.loads]
+        loads = [load.id for load in results.plant.loads]
         self.draw.shuffle(loads)
         for load in loads:
             try:

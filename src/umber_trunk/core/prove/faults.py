@@ -255,7 +255,7 @@ def _ohm_same(net: Netlist, fault: Fault) -> float:
 
 
 def _planned(net: Netlist, fault: Fault) -> Conductor:
-    plant = net.results.figures.solution.plant
+    plant = net.results.plant
     return plant.conductors[plant.row[fault.where[0]]]
 
 

@@ -91,7 +91,7 @@ class Budget:
 def budgets(design: Design, results: Results) -> list[Budget]:
     """Every loop's budget, from the solved harness; loops whose instrument nothing feeds have no volts left."""
     found = []
-    plant = results.figures.solution.plant
+    plant = results.plant
     nominal = {load.id: float(volts) for load, volts in zip(plant.loads, plant.nominal_v, strict=True)}
     loads = {load.id: load for load in design.loads}
     for loop in design.loops:

@@ -134,7 +134,7 @@ class Netlist:
                 self.node_of[end.id, cavity] = number
 
     def _wired(self) -> None:
-        plant, lengths = self.results.figures.solution.plant, self.results.once(wire_lengths)
+        plant, lengths = self.results.plant, self.results.once(wire_lengths)
         ohm_per_m = plant.bodies.ohm_per_m(np.full(len(plant.wires), self.test_c)) if plant.wires else np.zeros(0)
         for row, wire in enumerate(plant.wires):
             a, b = self.places(wire.id)

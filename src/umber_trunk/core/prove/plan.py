@@ -422,7 +422,7 @@ class _Maker:
                 self._millivolt(wire.id, part, amps)
 
     def _is_heavy(self, wire: str) -> bool:
-        known, plant = self.net.results.figures.wires.get(wire), self.net.results.figures.solution.plant
+        known, plant = self.net.results.figures.wires.get(wire), self.net.results.plant
         return (
             known is not None and known.amps >= HEAVY_A and plant.conductors[plant.row[wire]].size.area_mm2 >= HEAVY_MM2
         )
@@ -500,7 +500,7 @@ class _Maker:
 
     def _powered(self) -> None:
         loads = self.net.results.figures.loads
-        plant = self.net.results.figures.solution.plant
+        plant = self.net.results.plant
         nominal = {load.id: float(volts) for load, volts in zip(plant.loads, plant.nominal_v, strict=True)}
         for load in self.net.design.loads:
             a, b = point_of(load.plus), point_of(load.minus)

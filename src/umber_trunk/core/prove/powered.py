@@ -98,7 +98,7 @@ class Powered:
     readings: list[tuple[Point, Point, float]] = field(default_factory=list)
 
     def __post_init__(self) -> None:
-        plant = self.plant = self.results.figures.solution.plant
+        plant = self.plant = self.results.plant
         known = [load.id for load in plant.loads]
         if self.load_id not in known:
             raise InputError(

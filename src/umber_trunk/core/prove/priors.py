@@ -177,7 +177,7 @@ class Priors:
 
     def sizes(self, wire: str) -> list[tuple[str, float]]:
         """(size, how often) of what a wire may have been mistaken for."""
-        plant = self.net.results.figures.solution.plant
+        plant = self.net.results.plant
         one = plant.conductors[plant.row[wire]]
         known = series(one.size.series)
         at = min(range(len(known)), key=lambda n: abs(math.log(known[n].area_mm2 / one.size.area_mm2)))
@@ -187,7 +187,7 @@ class Priors:
 
     def metals(self, wire: str) -> list[str]:
         """Metals a wire may be instead of its own."""
-        plant = self.net.results.figures.solution.plant
+        plant = self.net.results.plant
         one = plant.conductors[plant.row[wire]]
         found = []
         for metal in OTHER_METALS.get(one.metal.id, ("copper",)):

@@ -14,7 +14,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import digamma
 
 from umber_trunk.core.physics.bundle import USUAL_FILM_W_M2K, Sections, Strands
 from umber_trunk.core.physics.constants import FILLING_W_MK
@@ -42,6 +41,8 @@ def least_share(width_m: Floats, most_rise_k: Floats, air_c: Floats, air_m_s: Fl
     The answer of a disc with a film at its rim is least between opposite points of the rim, where the series of
     `physics.bundle` sums to 1 − 2·Bi·β(1 + Bi), β(x) = ½[ψ((x+1)/2) − ψ(x/2)]; metal across it only evens it out.
     """
+    from scipy.special import digamma
+
     film = film_w_m2k(width_m, most_rise_k, air_c, air_m_s)
     biot = film * width_m / 2 / FILLING_W_MK
     beta = (digamma((biot + 2) / 2) - digamma((biot + 1) / 2)) / 2

@@ -88,7 +88,7 @@ def endangered(results: Results) -> tuple[Twin, ...]:
 
 def twin_of(results: Results, wire_id: str) -> Twin | None:
     """What becomes of the others that share a wire's current; None where it has it alone."""
-    row = results.figures.solution.plant.row.get(wire_id, -1)
+    row = results.plant.row.get(wire_id, -1)
     group = next((group for group in _groups(results.figures) if row in group.rows), None)
     return _solved(results, [group])[0] if group is not None else None
 

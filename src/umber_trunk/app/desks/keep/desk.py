@@ -36,8 +36,9 @@ from umber_trunk.core.prove.redline import Redline
 from umber_trunk.core.prove.testsheet import show
 from umber_trunk.core.results import Results
 from umber_trunk.store.certificates import rows_again
+from umber_trunk.store.found_units import records_of
 from umber_trunk.store.inputs import figures_of
-from umber_trunk.store.keeping import frozen_unit, log_said, plan_upgrade, records_of, repair_of, take_upgrade
+from umber_trunk.store.keeping import frozen_unit, log_said, plan_upgrade, repair_of, take_upgrade
 from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.station import known_stations, this_station
 

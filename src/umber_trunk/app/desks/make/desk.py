@@ -41,8 +41,8 @@ from umber_trunk.core.make.measuring import DEFECTS, KINDS, kind_said, wanted_re
 from umber_trunk.core.make.sequence import SCHOOLS, Timed
 from umber_trunk.core.results import Results
 from umber_trunk.store.build import Build, begin, resume
+from umber_trunk.store.found_units import kept_unit
 from umber_trunk.store.gauges import ask_gauge
-from umber_trunk.store.keeping import kept_unit
 
 FOLLOW_MS = 2000
 """How often a station that only reads looks for what was done."""

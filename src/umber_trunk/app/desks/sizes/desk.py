@@ -125,9 +125,7 @@ class SizesDesk(Desk):
         wires = sorted(self.figures(analysis).wires.values(), key=lambda w: w.rank)
         self.wires.show_rows(wires)
         culprits = sum(wire.rank[0] < -1 for wire in wires)
-        copper = sum(
-            analysis.figures.solution.plant.conductors[w.row].kg_per_m * w.length_m * w.wire.parallel for w in wires
-        )
+        copper = sum(analysis.plant.conductors[w.row].kg_per_m * w.length_m * w.wire.parallel for w in wires)
         state = f"{culprits} to mend" if culprits else "all limits hold" if wires else "nothing to size yet"
         self.summary.setText(f"{len(wires)} wires, {state}, {significant(copper)} kg of conductor")
         if wires and not self.wires.chosen_id():

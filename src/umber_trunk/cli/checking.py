@@ -1,0 +1,182 @@
+"""Commands that judge a whole harness: check, mend, status."""
+
+from __future__ import annotations
+
+import argparse
+import math
+import sys
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from umber_trunk.cli.reading import add_reading, analysed, opened, results_of
+from umber_trunk.cli.terminal import FAULTS, SOUND, out, stoppable
+from umber_trunk.core.errors import InputError, Wanted
+
+if TYPE_CHECKING:
+    from umber_trunk.core.status import StageState
+
+COMMANDS = {
+    "check": "findings of a harness",
+    "mend": "one of a finding’s cures, tried first, as one step to undo",
+    "status": "what each stage of the work is at, and what to do next",
+}
+
+
+def add_check(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    add_reading(parser)
+    parser.set_defaults(run=_check)
+
+
+def add_mend(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", type=Path)
+    parser.add_argument("finding", metavar="CODE:SUBJECT", help="as `umber check --json` names it")
+    parser.add_argument("--which", type=int, default=1, metavar="N", help="which of its edits, from 1")
+    parser.add_argument("--dry-run", action="store_true", help="say what mends it, change nothing")
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_mend)
+
+
+def add_status(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", type=Path)
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_status)
+
+
+def _check(args: argparse.Namespace) -> int:
+    from umber_trunk.core.findings import Severity
+
+    results = analysed(args.file, args.revision, upto="findings")
+    findings = results.findings
+    if args.json:
+        from umber_trunk.core.mend.cures import cures_of_all
+
+        cures, tried = stoppable(lambda wanted: cures_of_all(results, wanted))
+        out(
+            [
+                {
+                    "code": f.code,
+                    "severity": f.severity.name.lower(),
+                    "stage": f.stage,
+                    "subject": f.subject,
+                    "message": f.message,
+                    "cure": f.cure,
+                    "id": f.id,
+                    "values": {name: _plain(value) for name, value in f.values.items()},
+                    "cures": [
+                        {
+                            "text": c.text,
+                            "edit": c.edit is not None,
+                            "leaves": list(c.leaves),
+                            "was": c.was,
+                            "then": c.then,
+                        }
+                        for c in cures.get(f.id, ())
+                    ],
+                    "cures_tried": f.id in tried or f.id not in cures,
+                }
+                for f in findings
+            ]
+        )
+    else:
+        for f in findings:
+            untried = "May help: " if f.severity < Severity.NOTE else ""  # `umber mend` tries
+            print(f"{f.severity.name.lower():8}{f.message} {untried}{f.cure}")
+        if not findings:
+            print("Nothing found.")
+    return FAULTS if any(f.severity is Severity.FAULT for f in findings) else SOUND
+
+
+def _mend(args: argparse.Namespace) -> int:
+    from umber_trunk.core.mend.cures import cures_of, finding_of
+
+    with opened(args.file, for_writing=not args.dry_run) as project:
+        results = results_of(project.design, upto="findings")
+        finding = finding_of(results, args.finding)
+        if finding is None:
+            like = [row.id for row in results.findings if row.id.split(":")[0] == args.finding.split(":")[0]]
+            raise InputError(
+                f"There is no finding “{args.finding}”."
+                + (f" There are: {', '.join(like[:6])}." if like else " umber check names those there are.")
+            )
+        cures = stoppable(lambda wanted: cures_of(results, finding, wanted))
+        edits = [cure for cure in cures if cure.edit is not None]
+        if args.which < 1 or args.which > max(1, len(edits)):
+            raise InputError(f"{finding.id} has {len(edits)} edits that mend it.")
+        chosen = edits[args.which - 1] if edits else None
+        if chosen is not None and chosen.edit is not None and not args.dry_run:
+            project.commit(chosen.edit(project.design), f"mend {finding.id}: {chosen.text}"[:200])
+    done = chosen is not None and not args.dry_run
+    if args.json:
+        out(
+            {
+                "finding": finding.id,
+                "message": finding.message,
+                "mended": done,
+                "chosen": chosen.text if chosen else "",
+                "cures": [
+                    {"text": c.text, "edit": c.edit is not None, "leaves": list(c.leaves), "was": c.was, "then": c.then}
+                    for c in cures
+                ],
+            }
+        )
+        return SOUND if chosen else FAULTS
+    print(finding.message)
+    for number, cure in enumerate(edits, 1):
+        print(f"{'→' if cure is chosen else ' '} {number}  {cure.text}  ({cure.was} → {cure.then})")
+    for cure in cures:
+        if cure.edit is None:
+            print(f"   by hand: {cure.text}")
+    if chosen is None:
+        print("umber: no edit mends it without bringing something new.", file=sys.stderr)
+        return FAULTS
+    print(f"{'Would mend it' if args.dry_run else 'Mended'}: {chosen.text}.")
+    return SOUND
+
+
+def _plain(value: object) -> object:
+    """A value of a finding as JSON has it: no NaN, no numbers of NumPy's."""
+    if isinstance(value, bool | str) or value is None:
+        return value
+    try:
+        figure = float(value)  # type: ignore[arg-type]
+    except (TypeError, ValueError):
+        return str(value)
+    return round(figure, 6) if math.isfinite(figure) else None
+
+
+STATUS_FORMAT = 1
+
+
+def _status(args: argparse.Namespace) -> int:
+    from umber_trunk.core.status import Facts, next_of, stage_states
+    from umber_trunk.store.facts import facts_of
+
+    results = analysed(args.file, upto="findings")
+
+    def work(wanted: Wanted) -> tuple[StageState, ...]:
+        facts = Facts()
+        if args.file.suffix.lower() != ".json":
+            with opened(args.file, for_writing=False) as project:
+                facts = facts_of(project, results, wanted)
+        return stage_states(results, facts)
+
+    states = stoppable(work)
+    coming = next_of(states)
+    if args.json:
+        out(
+            {
+                "format": STATUS_FORMAT,
+                "stages": [
+                    {"stage": s.stage, "state": s.state, "done": s.done, "of": s.of, "why": s.why} for s in states
+                ],
+                "next": {"stage": coming.stage, "text": coming.next},
+            }
+        )
+    else:
+        for s in states:
+            print(f"{s.stage:6} {s.badge:9} {s.why}")
+        print(f"Next, {coming.stage}: {coming.next}")
+    return FAULTS if any(s.state == "faults" for s in states) else SOUND
