@@ -2,6 +2,7 @@
 
 import ast
 import re
+from functools import cache
 from pathlib import Path
 
 import pytest
@@ -15,9 +16,14 @@ INWARD = {"core": {"core"}, "store": {"core", "store"}, "app": {"core", "store",
 """Package → the packages of ours it may import."""
 
 
+@cache
+def parsed(path: Path) -> ast.Module:
+    return ast.parse(path.read_text("utf-8"))
+
+
 def imports(path: Path) -> set[str]:
     names: set[str] = set()
-    for node in ast.walk(ast.parse(path.read_text("utf-8"))):
+    for node in ast.walk(parsed(path)):
         if isinstance(node, ast.Import):
             names |= {alias.name for alias in node.names}
         elif isinstance(node, ast.ImportFrom) and node.module:
@@ -78,7 +84,7 @@ def test_only_tables_have_wide_lines() -> None:
     for path in [*MODULES, *(ROOT / "tests").rglob("*.py"), *(ROOT / "tools").rglob("*.py")]:
         text = path.read_text("utf-8")
         lines, tables = text.splitlines(), set[int]()
-        for node in ast.walk(ast.parse(text)):
+        for node in ast.walk(parsed(path)):
             if isinstance(node, ast.Assign | ast.AnnAssign) and isinstance(
                 node.value, ast.Dict | ast.List | ast.Tuple | ast.Set | ast.Call
             ):
@@ -108,14 +114,14 @@ def test_the_core_has_no_clock_and_no_files() -> None:
 
 def test_public_functions_of_the_core_say_what_they_do() -> None:
     for path in (*(SOURCE / "core").rglob("*.py"), *(SOURCE / "store").rglob("*.py")):
-        for node in ast.parse(path.read_text("utf-8")).body:
+        for node in parsed(path).body:
             if isinstance(node, ast.FunctionDef | ast.ClassDef) and not node.name.startswith("_"):
                 assert ast.get_docstring(node), f"{path.name}: {node.name}"
 
 
 def test_no_bare_except() -> None:
     for path in MODULES:
-        handlers = (n for n in ast.walk(ast.parse(path.read_text("utf-8"))) if isinstance(n, ast.ExceptHandler))
+        handlers = (n for n in ast.walk(parsed(path)) if isinstance(n, ast.ExceptHandler))
         assert all(handler.type is not None for handler in handlers), path
 
 

@@ -11,10 +11,10 @@ import pytest
 from PySide6.QtCore import QPoint, Qt
 from PySide6.QtWidgets import QInputDialog
 
+from demos import worked_out
 from umber_trunk.app.desks.ends.desk import EndsDesk
 from umber_trunk.app.sheets.catalogue import CatalogueSheet
 from umber_trunk.app.window import Window
-from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.shelf import generic
 from umber_trunk.core.demo import demo
 from umber_trunk.core.ends.faces import faces_in
@@ -202,7 +202,7 @@ def test_studs_show_their_stack(qtbot, open_window) -> None:
 def test_pin_maps_on_paper_are_to_scale() -> None:
     """Read from the PDF's own drawing: its matrices make 72/25.4 points of a millimetre, and the outline of the
     seven-way plug drawn under them is as wide as its sheet says."""
-    results = analyse(demo("shore"))
+    results = worked_out("shore")
     data = exports()["faces"].bytes_of(results)
     stream = next(
         text

@@ -12,6 +12,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QAccessible, QFontMetricsF, QImage
 from PySide6.QtWidgets import QDialog, QFileDialog, QInputDialog, QWidget
 
+from demos import worked_out
 from store.test_stations import twice  # noqa: F401 a fixture
 from umber_trunk.app import theme
 from umber_trunk.app.desks.kit.desk import KitDesk
@@ -21,7 +22,6 @@ from umber_trunk.app.desks.make.defect_sheet import DefectSheet
 from umber_trunk.app.desks.make.desk import MakeDesk
 from umber_trunk.app.trunk.story import tell
 from umber_trunk.app.window import Window
-from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.parts import Contact
 from umber_trunk.core.catalog.shelf import generic
 from umber_trunk.core.demo import demo
@@ -727,7 +727,7 @@ def test_what_to_do_is_read_from_afar_beside_the_trunk_too(qtbot: Any, qapp: Any
     of a usual window."""
     theme.load_fonts()
     theme.apply_theme(qapp)
-    results = analyse(demo("tractor"))
+    results = worked_out("tractor")
     frozen = freeze(results, plan_order(results, 6), "test")
     window = QWidget()
     qtbot.addWidget(window)

@@ -17,6 +17,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QImage, QPainter
 from PySide6.QtWidgets import QApplication
 
+from demos import worked_out
+from long_runs import LONG
 from umber_trunk.app.paper.board import pdf_of as board_pdf_of
 from umber_trunk.app.paper.labels import PER_MM, draw_form, forms_pdf
 from umber_trunk.app.paper.pages import paper_pdf
@@ -44,7 +46,7 @@ MM = 25.4 / 72
 
 @pytest.fixture(scope="module")
 def tractor() -> Results:
-    return analyse(demo("tractor"))
+    return worked_out("tractor")
 
 
 def read(data: bytes) -> PdfReader:
@@ -85,7 +87,7 @@ def lines_mm(page: Any) -> list[float]:
 def test_boards_print_to_scale(qapp: QApplication, sheet: str, size: tuple[float, float] | None) -> None:
     """Page boxes, as many as sheets and an index; the bar of 100 mm on each; the longest straight limb, within 0.1
     %."""
-    made = analyse(demo("computer")).once(drawing)
+    made = worked_out("computer").once(drawing)
     reader = read(board_pdf_of(made, sheet, 10.0))
     found = sheets_of(made, sheet, 10.0)
     assert len(reader.pages) == len(found.tiles) + (len(found.tiles) > 1)
@@ -105,7 +107,8 @@ def test_boards_print_to_scale(qapp: QApplication, sheet: str, size: tuple[float
 def test_all_papers_of_a_build(qapp: QApplication, tractor: Results) -> None:
     """Each: fonts embedded, a title, nobody's name in it, a page number on every page, every letter on its page; a
     traveller on four pages."""
-    for paper, landscape, size in zip([*PAPERS], [True, False] * 6, ["a4", "letter", "letter", "a4"] * 3, strict=True):
+    sizes = zip([*PAPERS], [True, False] * 6, ["a4", "letter", "letter", "a4"] * 3, strict=True)
+    for paper, landscape, size in list(sizes)[:: 1 if LONG else 3]:
         results = in_units(tractor, "both" if landscape else "metric", size, landscape)
         data = paper_pdf(results, paper.kind)
         if paper.kind == "loops":
@@ -188,7 +191,7 @@ def test_no_answer_that_is_kept_has_anything_of_how_it_is_told(tractor: Results)
         if paper.made is not None:
             paper.made(tractor, Asked())
     tractor.once(drawing)
-    inches = in_units(analyse(demo("tractor")), "inch", "letter", landscape=True)
+    inches = in_units(worked_out("tractor"), "inch", "letter", landscape=True)
     known = {work: repr(answer) for work, answer in tractor.known().items()}
     same = [repr(inches.once(work)) == told for work, told in known.items() if " at 0x" not in told]
     assert all(same)
@@ -197,7 +200,7 @@ def test_no_answer_that_is_kept_has_anything_of_how_it_is_told(tractor: Results)
 
 def test_no_paper_for_making_is_green_while_a_fault_is_open() -> None:
     """Every paper that is worked from says what is open, and at which desks; none of it on a harness that has none."""
-    results = analyse(demo("shore"))
+    results = worked_out("shore")
     faults = [one for one in results.findings if one.severity is Severity.FAULT]
     assert faults
     for kind in ("cut", "traveller", "leads", "pins", "book", "kit"):

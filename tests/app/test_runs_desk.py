@@ -22,6 +22,7 @@ from umber_trunk.app.window import Window
 from umber_trunk.core.board.drawing import drawing
 from umber_trunk.core.demo import demo
 from umber_trunk.core.errors import InputError
+from umber_trunk.core.harness.edits import set_project
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Cavity, Design, End, Pin, Wire
 from umber_trunk.core.joins.join_plans import joins
@@ -297,7 +298,7 @@ def test_a_long_layout_shows_its_progress_and_stops(qtbot, open_window) -> None:
 
 
 def test_a_board_is_laid_out_beside_the_window_before_it_is_written(qtbot, open_window, tmp_path: Path) -> None:
-    window, _ = runs(qtbot, open_window, demo("computer"))
+    window, _ = runs(qtbot, open_window, set_project(demo("computer"), name="not worked out before"))
     results = window.document.now
     assert not results.has(drawing)
     for ending in ("pdf", "svg", "dxf"):

@@ -15,6 +15,7 @@ import pytest
 from openpyxl import load_workbook
 from pypdf import PdfReader
 
+from demos import worked_out
 from umber_trunk.app.paper.labels import forms_pdf
 from umber_trunk.cli.main import main
 from umber_trunk.core.analysis import analyse
@@ -67,7 +68,7 @@ def told(capsys: Capture, *words: object) -> tuple[int, object]:
 
 
 def test_coils_say_what_is_cut_from_what(shore: Path, tmp_path: Path, capsys: Capture) -> None:
-    results = analyse(demo("shore"))
+    results = worked_out("shore")
     sizes = sorted({piece.size for piece in pieces(results, 1)})
     stock = tmp_path / "stock.csv"
     stock.write_text(
@@ -185,7 +186,7 @@ def test_wirecheck_is_sound_only_when_it_is_as_claimed(shore: Path, capsys: Capt
 
 def test_shopping_counts_what_the_ends_need(tmp_path: Path, capsys: Capture, shore: Path) -> None:
     """Contacts counted from the places themselves: one a cavity, however many wires share it."""
-    results = analyse(demo("barge"))
+    results = worked_out("barge")
     units = 3
     found = {row.id: row for row in shopping(results, units, Spares(10.0, 2, 2)) if row.unit == "pcs"}
     places, known = places_of(results.design), results.once(fitted)
@@ -328,7 +329,7 @@ def test_gauges_answer_over_a_port_a_terminal_and_visa() -> None:
 
 
 def test_the_book_has_every_step_end_face_and_label(tractor: Path, tmp_path: Path) -> None:
-    results = analyse(demo("tractor"))
+    results = worked_out("tractor")
     made = labels(results)
     assert len(made) == 2 * len(results.design.wires)
     for kind in ("traveller", "book", "kit-pdf", "labels-csv", "labels-pdf"):
@@ -346,9 +347,7 @@ def test_the_book_has_every_step_end_face_and_label(tractor: Path, tmp_path: Pat
 
 
 def test_labels_are_as_large_as_asked(tmp_path: Path) -> None:
-    data = forms_pdf(
-        [LabelForm(one, 40.0, 8.0, ((0.0, 0.0, 40.0, 8.0),)) for one in labels(analyse(demo("shore")))[:3]]
-    )
+    data = forms_pdf([LabelForm(one, 40.0, 8.0, ((0.0, 0.0, 40.0, 8.0),)) for one in labels(worked_out("shore"))[:3]])
     boxes = re.findall(rb"/MediaBox \[0 0 ([\d.]+) ([\d.]+)\]", data)
     assert len(boxes) == 3
     for wide, tall in boxes:
@@ -398,7 +397,7 @@ def test_papers_of_a_build_are_those_it_was_begun_with(
 
 @pytest.mark.parametrize("name", ["tractor", "loops"])
 def test_columns_of_every_paper_fill_its_width(name: str) -> None:
-    results = analyse(demo(name))
+    results = worked_out(name)
     wire = results.design.wires[0].id
     decided = Decision(id="D1", wire=wire, was="red", now="blue", who="Jo", why="none left")
     results = analyse(results.design.model_copy(update={"decisions": (decided,)}))
@@ -421,7 +420,7 @@ def test_columns_of_every_paper_fill_its_width(name: str) -> None:
 @pytest.mark.parametrize("name", ["tractor", "shore", "loops"])
 def test_a_bag_holds_every_part_of_its_lead(name: str) -> None:
     """Counted from what is fitted, end by end: lugs, contacts, seals, boots and shrink of all bags together."""
-    results = analyse(demo(name))
+    results = worked_out(name)
     known, shelf = results.once(fitted), results.shelf
     wanted: Counter[str] = Counter()
     for one in places_of(results.design).ends:

@@ -11,6 +11,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from demos import worked_out
 from umber_trunk.cli.main import known_commands, main
 from umber_trunk.cli.play import jobs_folder
 from umber_trunk.cli.reading import read_design
@@ -279,7 +280,7 @@ def test_no_size_is_proposed_where_none_can_help() -> None:
 
 @pytest.mark.parametrize("name", DEMOS if os.environ.get("UMBER_CALLS") else ["shore", "computer"])
 def test_a_cure_that_is_offered_cures(name: str) -> None:
-    results = analyse(demo(name))
+    results = worked_out(name)
     offered = 0
     for finding in [f for f in results.findings if f.severity < Severity.NOTE]:
         for cure in cures_of(results, finding):

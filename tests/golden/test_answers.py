@@ -19,9 +19,10 @@ import pytest
 from openpyxl import load_workbook
 
 from conftest import design_of
+from demos import worked_out
 from umber_trunk.cli.main import main
 from umber_trunk.core.analysis import analyse
-from umber_trunk.core.demo import barge, demo
+from umber_trunk.core.demo import barge
 from umber_trunk.core.ends.faces import SIDE_WORDS, faces_in
 from umber_trunk.core.ends.fits import fits
 from umber_trunk.core.ends.order import steps_at
@@ -146,9 +147,9 @@ def test_least_copper_and_worth(capsys: pytest.CaptureFixture[str], tmp_path: Pa
 def test_ends() -> None:
     """Every fit of both demos, every strip and every step of the shore leads."""
     for name in ("barge", "shore"):
-        found = analyse(demo(name)).once(fits)
+        found = worked_out(name).once(fits)
         held(f"{name}.fits.json", {f.id: [f.ok, f.part, f.value, f.low, f.high, f.message] for f in found})
-    results = analyse(demo("shore"))
+    results = worked_out("shore")
     made = {wire.id: [asdict(one) for one in strips(results, wire.id)] for wire in results.design.wires}
     order = {end.id: [[step.op, step.text] for step in steps_at(results, end.id)] for end in results.design.ends}
     held("shore.making.json", json.loads(json.dumps({"strips": made, "order": order})))

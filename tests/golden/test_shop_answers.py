@@ -11,9 +11,9 @@ from typing import Any
 
 import pytest
 
+from demos import worked_out
 from golden.test_answers import held
 from umber_trunk.cli.main import main
-from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import DEMOS, demo
 from umber_trunk.core.prove.faults import parse_fault
 from umber_trunk.core.prove.simulate import Unit
@@ -140,7 +140,7 @@ def test_tests_and_proofs(capsys: pytest.CaptureFixture[str], folder: Path, name
 
 def dialogue(name: str, fault: str) -> list[list[Any]]:
     """Everything a proof asks of a simulated unit with a fault, and what it says of it."""
-    proof = fresh_proof(analyse(demo(name)))
+    proof = fresh_proof(worked_out(name))
     unit, asked = Unit(proof.net, [parse_fault(proof.net, fault)], 4), []
     proof.disconnected = True
     while (task := proof.now) is not None:

@@ -15,7 +15,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from umber_trunk.core.analysis import analyse
+from demos import worked_out
 from umber_trunk.core.demo import demo
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.kit.coils import Coil
@@ -32,7 +32,7 @@ from umber_trunk.store.lines_log import add_line, read_lines, station_path
 from umber_trunk.store.merging import merge
 from umber_trunk.store.project import ProjectFile
 
-RESULTS = analyse(demo("shore"))
+RESULTS = worked_out("shore")
 ORDER = plan_order(RESULTS, 1)
 
 
@@ -160,7 +160,7 @@ def test_a_remake_undoes_the_steps_of_that_end_and_what_judges_it_and_counts_dow
 
 
 def test_a_scrapped_wire_takes_its_splices_along_and_no_other_wire() -> None:
-    results = analyse(demo("tractor"))
+    results = worked_out("tractor")
     order = plan_order(results, 1)
     one = bench_of(results, order)
     through(one, 10_000)

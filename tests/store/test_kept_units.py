@@ -17,8 +17,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from demos import worked_out
 from umber_trunk.app.paper.as_built import write_as_built
-from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import demo
 from umber_trunk.core.errors import InputError, UmberError
 from umber_trunk.core.keep.compare import compare, compare_units
@@ -87,7 +87,7 @@ def loaded(project: ProjectFile, unit: int, before: UnitProof | None = None) -> 
 
 @pytest.fixture(scope="module")
 def net() -> Any:
-    return analyse(demo("shore")).once(netlist)
+    return worked_out("shore").once(netlist)
 
 
 class TestSeals:

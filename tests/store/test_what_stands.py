@@ -16,6 +16,7 @@ from typing import Any
 import pytest
 
 import umber_trunk.store.build as building
+from demos import worked_out
 from umber_trunk.cli.main import main
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.parts import PART, Lug
@@ -132,7 +133,7 @@ def test_what_is_frozen_is_chosen_whole_and_gives_the_same_figures() -> None:
     """Nothing is left to propose: worked out again of the parts it carries alone, the frozen design has the sizes,
     fittings and lengths."""
     for name in tuple(DEMOS):
-        results = analyse(demo(name))
+        results = worked_out(name)
         frozen = freeze(results, plan_order(results, 2), "1")
         again = thawed(frozen.design_text, frozen.order_text)
         assert (again.design, again.making, again.digests) == (frozen.design, frozen.making, frozen.digests)
@@ -163,7 +164,7 @@ def test_one_lug_of_the_shop_is_known_at_every_door(
 ) -> None:
     path = tmp_path / "t.umber"
     put_demo(path, "shore").close()
-    results = analyse(demo("shore"))
+    results = worked_out("shore")
     (key, base), *_ = [
         (key, part)
         for key, f in results.once(fitted).fittings.items()
@@ -224,7 +225,7 @@ def test_three_threads_make_one_work() -> None:
     for thread in threads:
         thread.join()
     assert (found, counts) == ([42] * 3, [1])
-    results = analyse(demo("shore"))
+    results = worked_out("shore")
     with pytest.raises(ZeroDivisionError):
         results.once(lambda _: 1 // 0)
 
@@ -234,11 +235,11 @@ def test_no_clock_chooses(monkeypatch: pytest.MonkeyPatch) -> None:
     told a time."""
     draw = random.Random(4)
     coils = [Coil(f"C{n}", "2.5 mm2", draw.uniform(3, 40)) for n in range(12)]
-    pieces = [Piece(f"W{n}", 1, "2.5 mm2", "copper", "", round(draw.uniform(0.4, 7), 3)) for n in range(60)]
+    pieces = [Piece(f"W{n}", 1, "2.5 mm2", "copper", "", round(draw.uniform(0.4, 7), 3)) for n in range(40)]
 
     def answers() -> list[Any]:
         forget_proposals()
-        results, found = analyse(demo("barge")), optimise(generated(8))
+        results, found = analyse(demo("shore")), optimise(generated(5))
         plan = plan_cuts(coils, pieces)
         return [
             results.once(fitted).fittings,
@@ -756,7 +757,7 @@ def test_every_kind_has_somebody_to_answer_for_it() -> None:
     assert set(CHANGES) == set(KINDS)
     assert all(
         kind.ohm(net, Fault(what, ("T1",), "plug", 0.4, "6 mm2", "aluminium", 0.5, 0.5)) > 0
-        for net in [analyse(demo("shore")).once(netlist)]
+        for net in [worked_out("shore").once(netlist)]
         for what, kind in KINDS.items()
         if kind.in_line
     )

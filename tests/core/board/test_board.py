@@ -11,6 +11,7 @@ from xml.etree import ElementTree
 import numpy as np
 import pytest
 
+from demos import worked_out
 from golden.worlds import as_kept
 from long_runs import LONG
 from runs_kit import lead, random_tree
@@ -117,7 +118,7 @@ def needed(design: Design, laid: Folded, cards: float = 0.0) -> float:
 def test_boards_are_compact() -> None:
     """Of trees of 20 to 100 ends and of the demos: the whole box over what the limbs need side by side, faces and
     tables with it. Sixty trees by `--long`."""
-    many = 60 if LONG else 6
+    many = 60 if LONG else 4
     ratios = []
     for seed in range(0, 60, 60 // many):
         design = random_tree(seed, 20 + seed * 80 // 59)
@@ -126,7 +127,7 @@ def test_boards_are_compact() -> None:
         ratios.append(laid.size[0] * laid.size[1] / needed(design, laid))
     for name in DEMOS:
         if name != "barge" or LONG:
-            results = analyse(demo(name))
+            results = worked_out(name)
             laid = results.once(folded)
             cards = sum(block.wide_mm * block.tall_mm for _, block in results.once(card_blocks).values())
             ratios.append(laid.size[0] * laid.size[1] / needed(results.design, laid, cards))
@@ -145,7 +146,7 @@ def test_crossings_are_found() -> None:
 
 def test_the_demos() -> None:
     for name, fits in (("computer", True), ("barge", False), ("shore", True)):
-        results = analyse(demo(name))
+        results = worked_out(name)
         laid = fold(results.design, wide_mm=widths(results))
         sound(results.design, laid)
         assert laid.fits is fits, name
@@ -272,7 +273,7 @@ def test_dxf_and_svg_read_back_alike() -> None:
     """By ezdxf and an XML parser: each limb's length within 0.1 %, the same points in both, named layers."""
     from ezdxf.filemanagement import read
 
-    results = analyse(demo("computer"))
+    results = worked_out("computer")
     made = results.once(drawing)
     svg = ElementTree.fromstring(board_svg(made))
     limbs = {
@@ -308,7 +309,7 @@ def test_dxf_and_svg_read_back_alike() -> None:
 
 def test_pegs_labels_and_tables() -> None:
     """A fork where limbs part, running dimensions from the trunk's first point, a row for each wire of each face."""
-    results = analyse(demo("computer"))
+    results = worked_out("computer")
     made = results.once(drawing)
     forks = {peg.name: peg.along_mm for peg in made.pegs if peg.what == "fork"}
     assert forks["camera shelf"] - forks["tray"] == pytest.approx(360)
@@ -398,7 +399,7 @@ def test_a_board_that_is_screwed_together_is_kept() -> None:
     """Pinned, nothing moves; a longer leaf moves its own end alone; one more is laid round the rest; what is gone is
     said; a limb wished for at an angle that is kept stays."""
     for name in ("shore", "computer", "tractor")[: 3 if LONG else 2]:
-        results = analyse(demo(name))
+        results = worked_out(name)
         was, design = results.once(folded), results.design
         kept = edits.set_project(design, board=edits.change(design.project.board, pins=pins_of(was)))
         now = analyse(kept).once(folded)
@@ -430,7 +431,7 @@ def test_sheets_hold_all_there_is_and_no_more() -> None:
     """Every piece of every shape lies on a sheet; a sheet on which nothing lies isn't there; one sheet holds what is
     smaller than it."""
     for name in ("computer", "tractor"):
-        made = analyse(demo(name)).once(drawing)
+        made = worked_out(name).once(drawing)
         for sheet in ("a4", "a3", "a1", "single"):
             found = sheets_of(made, sheet, 10.0)
             wide, tall = found.room_mm
@@ -457,7 +458,7 @@ def test_sheets_hold_all_there_is_and_no_more() -> None:
 def test_what_is_drawn_to_be_built_on() -> None:
     """Faces true to scale in their colours, splices with their dull side, coverings from where to where, angles,
     digest, all inside the board."""
-    results = analyse(demo("tractor"))
+    results = worked_out("tractor")
     made = results.once(drawing)
     layers = {shape.layer for shape in made.shapes}
     assert layers >= {"limbs", "coverings", "ends", "faces", "fixtures", "labels", "tables", "board"}
@@ -518,7 +519,7 @@ def test_labels_find_the_nearest_room_or_none() -> None:
 
 @pytest.mark.parametrize("name", ["computer", "shore", "tractor"])
 def test_no_card_and_no_text_lies_on_another(name: str) -> None:
-    made = analyse(demo(name)).once(drawing)
+    made = worked_out(name).once(drawing)
     cards = list(made.folded.cards.values())
     assert len(cards) > 5
     for a, b in combinations(cards, 2):

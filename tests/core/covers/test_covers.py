@@ -9,6 +9,7 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from conftest import design_of
+from demos import worked_out
 from runs_kit import lead
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.parts import PART, Braid, Shrink
@@ -140,7 +141,7 @@ def test_what_is_put_on_after_passes_over_the_largest_end() -> None:
     assert "on before the ends" in before.notes
     wrapped, _ = dress(design, after=True, kind=CoverKind.TAPE)
     assert wrapped.ok
-    told = [f.message for f in analyse(demo("computer")).findings if f.code == "cover.fit"]
+    told = [f.message for f in worked_out("computer").findings if f.code == "cover.fit"]
     assert len(told) == 1
     assert "needs 14.7 mm" in told[0]
 
@@ -204,7 +205,7 @@ def test_lengths_overhang_and_the_schools() -> None:
     assert shrink.recovered_mm < plan.outside_mm < shrink.supplied_mm
     wrapped = [
         note
-        for limb in analyse(demo("computer")).once(dressed).values()
+        for limb in worked_out("computer").once(dressed).values()
         for one in limb.covers
         for note in one.notes
         if "wrap" in note
@@ -271,7 +272,7 @@ def test_figures_of_each_kind_of_covering() -> None:
     )
     assert not dress(with_parts(plug, closed), kind=CoverKind.TUBE, part="p", after=True)[0].ok
     assert dress(with_parts(plug, {**closed, "slit": True}), kind=CoverKind.TUBE, part="p", after=True)[0].ok
-    computer = analyse(demo("computer")).once(dressed)
+    computer = worked_out("computer").once(dressed)
     assert computer["S3"].covers[0].inside_high_mm > 1.5 * computer["S3"].bundle_mm
     assert computer["S3"].covers[1].inside_high_mm < 1.5 * computer["S3"].outside_mm
     assert computer["S5"].covers[0].inside_high_mm < 1.2 * computer["S5"].bundle_mm
@@ -280,7 +281,7 @@ def test_figures_of_each_kind_of_covering() -> None:
 def test_the_section_is_drawn_to_its_scale() -> None:
     """Five times as large: wires inside the bundle, none over another, the covering round them, a line for each
     fact."""
-    results = analyse(demo("computer"))
+    results = worked_out("computer")
     limb = results.once(dressed)["S4"]
     svg = ElementTree.fromstring(section_svg(results, "S4"))
     rings = {one.get("class"): one for one in svg.iter() if one.get("class") in ("cover", "bundle")}
@@ -440,5 +441,5 @@ def test_proposals_are_taken_and_the_section_is_drawn() -> None:
 
 
 def test_the_grading_computer_has_two_mistakes_and_no_more() -> None:
-    told = [(f.code, f.subject) for f in analyse(demo("computer")).findings if f.severity < 2]
+    told = [(f.code, f.subject) for f in worked_out("computer").findings if f.severity < 2]
     assert told == [("cover.fit", "S5 sleeve"), ("set.uneven", "cameras")]

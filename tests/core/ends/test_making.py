@@ -12,6 +12,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from demos import worked_out
 from ends_kit import contact, housing, lead, part, results_of, the
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.conductors import area_of
@@ -38,12 +39,12 @@ from umber_trunk.store.catalogues import read_catalogue
 
 @pytest.fixture(scope="module")
 def barge() -> Results:
-    return analyse(demo("barge"))
+    return worked_out("barge")
 
 
 @pytest.fixture(scope="module")
 def shore() -> Results:
-    return analyse(demo("shore"))
+    return worked_out("shore")
 
 
 def test_a_contact_is_stripped_by_its_sheet() -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import pytest
 
+from demos import worked_out
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.shelf import generic
 from umber_trunk.core.demo import demo
@@ -57,7 +58,7 @@ def test_old_map_beside_the_new() -> None:
 
 
 def test_tries_are_counted_by_the_hungriest_wire() -> None:
-    results = analyse(demo("shore"))
+    results = worked_out("shore")
     eaten = max(one.eaten_mm for wire in ("B1", "B2") for one in strips(results, wire) if one.end == "winch")
     assert tries_left(results, "winch", 3 * eaten / 1e3) == 3
     assert tries_left(results, "winch", (3 * eaten - 0.01) / 1e3) == 2

@@ -5,10 +5,10 @@ import random
 
 import pytest
 
+from demos import worked_out
 from runs_kit import spliced
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.shelf import generic
-from umber_trunk.core.demo import demo
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.model import Cable, CableKind, Design, Fitting, Pin, Zone
 from umber_trunk.core.harness.way import Bend, Cover, CoverKind, Join, Slack
@@ -106,7 +106,7 @@ def test_wet_low_points_are_kept_clear_and_dry_ones_are_not() -> None:
 
 def test_shrink_passes_over_and_grips_each_side() -> None:
     """Its cut covers the barrel and its own grip to each side once it has shrunk."""
-    for plan in analyse(demo("computer")).once(joins):
+    for plan in worked_out("computer").once(joins):
         shelf = generic().parts
         shrink, barrel = shelf[plan.shrink].model_dump(), shelf[plan.barrel].model_dump()
         assert plan.shrink_cut_mm * (1 - shrink["shortens"]) == pytest.approx(

@@ -11,6 +11,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.optimize import Bounds, LinearConstraint, milp
 
+from demos import worked_out
 from long_runs import LONG
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import demo
@@ -252,7 +253,7 @@ def test_work_that_nobody_waits_for_stops() -> None:
 
 def test_pieces_are_the_wires_of_every_unit_and_cables_whole() -> None:
     """Cores of a jacketed cable come off the reel together, as long as the longest of them."""
-    results = analyse(demo("shore"))
+    results = worked_out("shore")
     todo = pieces(results, 3)
     wires = {wire.id: wire for wire in results.design.wires}
     cables = {cable.id: cable.part for cable in results.design.cables if cable.part}

@@ -9,6 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from demos import worked_out
 from runs_kit import lead, spliced
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.parts import Splice
@@ -283,7 +284,7 @@ def test_combs_sets_and_second_ends() -> None:
 
 
 def test_a_set_that_hangs_uneven_is_told() -> None:
-    told = [f for f in analyse(demo("computer")).findings if f.code == "set.uneven"]
+    told = [f for f in worked_out("computer").findings if f.code == "set.uneven"]
     assert told[0].subject == "cameras"
     assert "8 mm" in told[0].message
     even = edits.set_length(demo("computer"), "S6", demo("computer").segments[4].measure)
@@ -591,7 +592,7 @@ def test_a_line_that_is_no_form_is_answered_with_those_that_begin_so() -> None:
 
 
 def test_why_a_cut_is_so_long() -> None:
-    told = why_cut(analyse(demo("computer")), "G05").as_text()
+    told = why_cut(worked_out("computer"), "G05").as_text()
     assert "comb" in told
     assert "S1 220 mm" in told
     assert why_cut(analyse(lead()), "W1").result == "2.160 m"

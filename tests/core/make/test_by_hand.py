@@ -9,8 +9,8 @@ from dataclasses import replace
 import pytest
 
 from conftest import design_of
+from demos import worked_out
 from umber_trunk.core.analysis import analyse
-from umber_trunk.core.demo import demo
 from umber_trunk.core.ends.repair import tries_left
 from umber_trunk.core.ends.strip import strip_of
 from umber_trunk.core.ends.wire_ends import places_of
@@ -120,7 +120,7 @@ def test_steps_of_an_upgrade(
 @pytest.mark.parametrize(("left_mm", "tries"), [(0.0, 0), (0.999, 0), (1.0, 1), (1.999, 1), (2.0, 2), (7.5, 7)])
 def test_tries_left(left_mm: float, tries: int) -> None:
     """Whole remakes of the wire that eats most: 2.0 of its bites are two, a thousandth less is one."""
-    results = analyse(demo("shore"))
+    results = worked_out("shore")
     places = places_of(results.design, results.shelf)
     bite = max(made.eaten_mm for one in places.of_end("winch") if (made := strip_of(results, one)) is not None)
     assert tries_left(results, "winch", left_mm * bite / 1e3) == tries

@@ -9,9 +9,8 @@ import numpy as np
 import pytest
 from scipy import stats
 
+from demos import worked_out
 from long_runs import LONG
-from umber_trunk.core.analysis import analyse
-from umber_trunk.core.demo import demo
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.findings import Severity
 from umber_trunk.core.make.alarms import alarms
@@ -234,7 +233,7 @@ def test_pull_forces_are_those_of_the_standards() -> None:
 
 def test_limits_are_those_of_the_sheets_row_for_the_conductor() -> None:
     """Height less and more its tolerance, from the row of the nearest area; none for an area far from every row."""
-    results = analyse(demo("barge"))
+    results = worked_out("barge")
     shelf = results.shelf
     seen = 0
     for one in results.once(operations):
@@ -250,7 +249,7 @@ def test_limits_are_those_of_the_sheets_row_for_the_conductor() -> None:
 
 
 def test_readings_are_judged_by_the_part_and_never_pulled_off_a_harness() -> None:
-    results = analyse(demo("barge"))
+    results = worked_out("barge")
     shelf = results.shelf
     sample = next(
         one

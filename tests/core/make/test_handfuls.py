@@ -8,8 +8,7 @@ import statistics
 
 import pytest
 
-from umber_trunk.core.analysis import analyse
-from umber_trunk.core.demo import demo
+from demos import worked_out
 from umber_trunk.core.make.handfuls import MOST, Handful, handfuls
 from umber_trunk.core.make.lanes import lanes
 from umber_trunk.core.make.operations import Operation
@@ -22,7 +21,7 @@ ORDERS = [("tractor", 6, 1, "operation"), ("barge", 3, 2, "operation"), ("loops"
 
 @pytest.mark.parametrize(("name", "units", "hands", "school"), ORDERS)
 def test_every_step_is_in_one_handful_and_waits_for_none_later(name: str, units: int, hands: int, school: str) -> None:
-    order = plan_order(analyse(demo(name)), units, school, hands)
+    order = plan_order(worked_out(name), units, school, hands)
     rows = handfuls(order)
     at = {step.n: row.n for row in rows for step in row.steps}
     assert sorted(at) == [step.n for step in order.steps]
@@ -57,7 +56,7 @@ def alike(row: Handful) -> None:
 def test_lanes_hold_every_step_once_and_the_chain_fills_the_time(
     name: str, units: int, hands: int, school: str
 ) -> None:
-    order = plan_order(analyse(demo(name)), min(units, 6), school, hands)
+    order = plan_order(worked_out(name), min(units, 6), school, hands)
     found = lanes(order)
     by_hand = [n for bar in found.bars if bar.lane.startswith("hands ") and not bar.set_up for n in bar.steps]
     assert sorted(by_hand) == [step.n for step in order.steps]

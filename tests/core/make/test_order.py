@@ -10,6 +10,7 @@ from collections import defaultdict
 import networkx
 import pytest
 
+from demos import worked_out
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.parts import Clamp
 from umber_trunk.core.demo import demo
@@ -31,7 +32,7 @@ DEMOS = ("barge", "shore", "computer", "tractor", "loops")
 
 @pytest.fixture(scope="module", params=DEMOS)
 def built(request: pytest.FixtureRequest) -> Results:
-    return analyse(demo(request.param))
+    return worked_out(request.param)
 
 
 def walked(order: Order, design: Design) -> None:
@@ -264,7 +265,7 @@ def test_the_bound_counts_forced_returns_and_rings() -> None:
 def test_sleeves_go_on_in_time_and_splits_before_them(name: str) -> None:
     """Read off the design: a closed sleeve before the ends on one of its sides, after the splices it hides; ties after
     it; combs cut last after their wires are laid; what is wrapped or slid on afterwards after the test."""
-    results = analyse(demo(name))
+    results = worked_out(name)
     design, order = results.design, plan_order(results)
     at = {step.operation.key: step.n for step in order.steps}
     spot = defaultdict(list)
@@ -322,7 +323,7 @@ def test_sleeves_go_on_in_time_and_splits_before_them(name: str) -> None:
 
 
 def test_a_cable_is_cut_once_as_long_as_its_longest_core() -> None:
-    results = analyse(demo("shore"))
+    results = worked_out("shore")
     lengths, ops = results.once(wire_lengths), {one.key: one for one in results.once(operations)}
     jacketed = [cable for cable in results.design.cables if cable.part]
     assert jacketed
@@ -333,7 +334,7 @@ def test_a_cable_is_cut_once_as_long_as_its_longest_core() -> None:
     for wire in results.design.wires:
         if wire.cable not in {cable.id for cable in jacketed}:
             assert ops[f"{wire.id} cut"].length_m == lengths[wire.id].cut_m
-    barge = {one.key: one.text for one in analyse(demo("barge")).once(operations)}
+    barge = {one.key: one.text for one in worked_out("barge").once(operations)}
     named = {point.id: point.name or point.id for point in demo("barge").points}
     ties = {key.split()[0]: text for key, text in barge.items() if key.endswith(" tie")}
     assert ties
@@ -341,7 +342,7 @@ def test_a_cable_is_cut_once_as_long_as_its_longest_core() -> None:
 
 
 def test_centre_cavities_go_in_before_those_round_them() -> None:
-    results = analyse(demo("barge"))
+    results = worked_out("barge")
     order = plan_order(results)
     from umber_trunk.core.ends.wire_ends import places_of
 
@@ -364,7 +365,7 @@ def test_centre_cavities_go_in_before_those_round_them() -> None:
 
 
 def test_more_hands_are_quicker_and_never_share_a_tool() -> None:
-    results = analyse(demo("barge"))
+    results = worked_out("barge")
     one, two = (plan_order(results, 2, hands=hands) for hands in (1, 2))
     assert two.span_bound_s <= two.span_s < 0.7 * one.span_s
     busy = defaultdict(list)
@@ -383,7 +384,7 @@ def test_times_come_from_the_log_and_a_coffee_break_spoils_none() -> None:
         + [("crimp", "press", 1500.0), ("crimp", "press", 12.0), ("crimp", "other", 90.0), ("cut", "x", -1)]
     )
     assert times.known["crimp", "press"][0] == 9.0
-    results = analyse(demo("shore"))
+    results = worked_out("shore")
     guessed, known = plan_order(results), plan_order(results, times=times)
     assert guessed.learned == 0
     assert known.learned > 0
@@ -395,11 +396,11 @@ def test_times_come_from_the_log_and_a_coffee_break_spoils_none() -> None:
 @pytest.mark.parametrize("wrong", [{"units": 0}, {"units": 10_001}, {"hands": 0}, {"school": "lot"}])
 def test_what_cannot_be_planned_is_said(wrong: dict[str, object]) -> None:
     with pytest.raises(InputError):
-        plan_order(analyse(demo("shore")), **wrong)  # type: ignore[arg-type]
+        plan_order(worked_out("shore"), **wrong)  # type: ignore[arg-type]
 
 
 def test_a_clamp_is_torqued_within_a_share_of_its_sheet() -> None:
-    results = analyse(demo("loops"))
+    results = worked_out("loops")
     shelf = results.shelf
     turned = [
         one for one in results.once(operations) if one.op == "torque" and isinstance(shelf.named(one.part), Clamp)

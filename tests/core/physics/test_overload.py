@@ -4,10 +4,10 @@ import numpy as np
 import pytest
 
 from conftest import design_of
+from demos import worked_out
 from plates import Plate, adiabatic_k, rings_rise_k
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.conductors import conductor, jackets, makes
-from umber_trunk.core.demo import demo
 from umber_trunk.core.explain.about_fuses import why_fuse
 from umber_trunk.core.harness.edits import put, set_fuse, set_project, set_size
 from umber_trunk.core.harness.index import index_of
@@ -322,7 +322,7 @@ def test_joints_warm_the_wire_where_they_sit() -> None:
 def test_what_stands_for_ever_and_what_it_heats_to_are_each_others_inverse(name: str) -> None:
     """At its own current a wire stands at its own temperature; the current that holds it at a limit for ever brings it
     there."""
-    solution = analyse(demo(name)).figures.solution
+    solution = worked_out(name).figures.solution
     rows = np.arange(len(solution.plant.wires))
     told = 0
     for case in solution.cases:

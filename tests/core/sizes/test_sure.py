@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 
 from conftest import design_of
+from demos import worked_out
 from long_runs import LONG
 from umber_trunk.cli.main import main
 from umber_trunk.core.analysis import analyse
@@ -22,7 +23,7 @@ from umber_trunk.core.solve.solution import solve
 def test_the_first_order_is_what_sampling_finds(monkeypatch: pytest.MonkeyPatch) -> None:
     """Every length and load of the barge, and the guess of its joints, drawn anew: the spread of each use within a
     tenth (long) of what was propagated, and the chance to be within limits within the sampling's own reach."""
-    results = analyse(demo("barge"))
+    results = worked_out("barge")
     told = how_sure(results)
     sizes = {key: one.size for key, one in results.figures.wires.items()}
     shelf, draw, many = results.figures.solution.plant.shelf, random.Random(4), 400 if LONG else 14

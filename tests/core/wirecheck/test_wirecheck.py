@@ -10,9 +10,8 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from umber_trunk.core.analysis import analyse
+from demos import worked_out
 from umber_trunk.core.catalog.conductors import makes, metals, parse_size
-from umber_trunk.core.demo import demo
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.wirecheck.built import built_with
 from umber_trunk.core.wirecheck.evidence import DENSITY_SHARE, Evidence, Reading
@@ -209,7 +208,7 @@ def test_the_digits_written_say_how_fine_a_reading_is() -> None:
 
 
 def test_the_harness_is_solved_again_with_what_the_coil_really_is() -> None:
-    results = analyse(demo("barge"))
+    results = worked_out("barge")
     size = next(row.shown_size for row in results.figures.wires.values() if row.amps > 20)
     area = parse_size(size).area_mm2
     per_m = 1.7241e-8 * 1.03 / (0.35 * area * 1e-6)
@@ -226,7 +225,7 @@ def test_the_harness_is_solved_again_with_what_the_coil_really_is() -> None:
 def test_what_cannot_be_told_is_reckoned_at_its_worst() -> None:
     """By its diameter alone it may be any metal: the harness is solved with the one of most ohms, at the least area it
     can have."""
-    results = analyse(demo("barge"))
+    results = worked_out("barge")
     size = next(row.shown_size for row in results.figures.wires.values() if row.amps > 12)
     area = parse_size(size).area_mm2
     outer = 2 * math.sqrt(area / 0.74 / math.pi) + 2.0
