@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from umber_trunk.app.background import Background
+from umber_trunk.app.widgets.typed import Typed
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.shelf import Shelf, generic
 from umber_trunk.core.errors import UmberError, Wanted, go_on_if
@@ -228,9 +229,8 @@ class Document(QObject):
             return False
         self._shown()
         self.applied.emit()
-        notes: list[str] = getattr(edit, "notes", [])
-        if notes:
-            self.noted.emit(" ".join(notes))
+        if isinstance(edit, Typed) and edit.notes:
+            self.noted.emit(" ".join(edit.notes))
         return True
 
     def undo(self) -> None:

@@ -17,6 +17,14 @@ from dataclasses import dataclass, field
 from umber_trunk.core.errors import InputError, quoted
 
 
+class UnreadableError(InputError):
+    """A text that is no quantity of the kind asked for: another reader may know better."""
+
+
+class SeveralError(InputError):
+    """A range or two values where one figure is asked for: any reader has to ask which."""
+
+
 class DoubtfulError(InputError):
     """A text with two readings that nobody has decided between. Attributes: readings, both as shown."""
 
@@ -224,7 +232,7 @@ def _share(top: str, bottom: str, text: str) -> float:
     """A fraction of the kind a rule or a motor plate has; "12/24" is two values, not a half."""
     a, b = int(top), int(bottom)
     if b not in _PARTS_OF or not 0 < a < b or math.gcd(a, b) != 1:
-        raise InputError(f"{quoted(text)} reads as two values, not as a fraction; say the one to work with.")
+        raise SeveralError(f"{quoted(text)} reads as two values, not as a fraction; say the one to work with.")
     return a / b
 
 
@@ -301,11 +309,13 @@ def read(text: str, measures: Measure | tuple[Measure, ...], default: str = "", 
     if found is None:
         number = scan_number(stripped, 0)
         if number is not None and stripped[number.end :].strip():
-            raise InputError(_leftover(text, stripped[number.end :]))
-        raise InputError(f"{quoted(text)} " + ("needs a unit." if number else f"can't be read as {what}."))
+            raise _leftover(text, stripped[number.end :])
+        if number:
+            raise InputError(f"{quoted(text)} needs a unit.")
+        raise UnreadableError(f"{quoted(text)} can't be read as {what}.")
     rest = stripped[found.end :]
     if rest.strip():
-        raise InputError(_leftover(text, rest))
+        raise _leftover(text, rest)
     if not found.unit and not default:
         raise InputError(f"{quoted(text)} needs a unit.")
     return found
@@ -315,12 +325,12 @@ def _clean(text: str) -> str:
     return text.strip().replace("\u200b", "").replace("“", "”")
 
 
-def _leftover(text: str, rest: str) -> str:
+def _leftover(text: str, rest: str) -> InputError:
     if _RANGE.match(rest):
-        return f"{quoted(text)} is a range; say the one figure to work with."
+        return SeveralError(f"{quoted(text)} is a range; say the one figure to work with.")
     if _DOUBLE.match(rest):
-        return f"{quoted(text)} holds two values; say the one to work with."
-    return f"{quoted(rest)} in {quoted(text)} is not understood."
+        return SeveralError(f"{quoted(text)} holds two values; say the one to work with.")
+    return UnreadableError(f"{quoted(rest)} in {quoted(text)} is not understood.")
 
 
 def scan(text: str, at: int, kinds: tuple[Measure, ...], default: str = "", habit: Habit | None = None) -> Read | None:
@@ -340,7 +350,7 @@ def scan(text: str, at: int, kinds: tuple[Measure, ...], default: str = "", habi
         if not default:
             after = _UNIT.match(text, number.end)
             if after and text[number.end :].strip():
-                raise InputError(f"“{after[1]}” is not a unit of {' or '.join(kind.name for kind in kinds)}.")
+                raise UnreadableError(f"“{after[1]}” is not a unit of {' or '.join(kind.name for kind in kinds)}.")
             return None
         factor = kinds[0].factor(default)
         assert factor is not None, default
@@ -437,7 +447,7 @@ def read_number(text: str, habit: Habit | None = None) -> float:
     if number is None:
         raise InputError(f"{quoted(stripped)} is not a number.")
     if stripped[number.end :].strip():
-        raise InputError(_leftover(text, stripped[number.end :]))
+        raise _leftover(text, stripped[number.end :])
     return (-1.0 if lead[1] in ("-", "−") else 1.0) * number.value(stripped, habit or Habit())
 
 

@@ -20,9 +20,9 @@ from umber_trunk.core.quantity import (
     SHAFT,
     TIME,
     VOLTAGE,
-    DoubtfulError,
     Habit,
     Measure,
+    UnreadableError,
     read,
     read_number,
 )
@@ -126,12 +126,8 @@ def parse_load(
     text = re.sub(r"\bh\.\s?p\.?(?!\w)", "hp", text, flags=re.I)
     try:
         found = read(text, (CURRENT, POWER, SHAFT, RESISTANCE), "A", habit)
-    except InputError as why:
-        if isinstance(why, DoubtfulError):
-            raise
-        if "not a unit" in str(why) or "can't be read" in str(why) or "not understood" in str(why):
-            raise InputError(f"{quoted(text)} can't be read as a load, such as 18 A or 430 W.") from None
-        raise
+    except UnreadableError:
+        raise InputError(f"{quoted(text)} can't be read as a load, such as 18 A or 430 W.") from None
     most = {CURRENT.name: 1e5, RESISTANCE.name: 1e6}.get(found.measure.name, 1e7)
     if not 0 < found.value <= most:
         short = " a short circuit" if found.measure is RESISTANCE and found.value == 0 else ""

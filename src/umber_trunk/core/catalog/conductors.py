@@ -15,7 +15,7 @@ from importlib import resources
 from typing import Any
 
 from umber_trunk.core.errors import InputError, quoted
-from umber_trunk.core.quantity import AREA, LENGTH, DoubtfulError, Habit, exact, read
+from umber_trunk.core.quantity import AREA, LENGTH, DoubtfulError, Habit, SeveralError, exact, read
 
 
 @dataclass(frozen=True)
@@ -133,11 +133,9 @@ def parse_size(text: str, bare: str = "", decimal: str = "", foreign: bool = Fal
         return awg(as_awg[1])
     try:
         found = read(stripped, (AREA, LENGTH), "mm2", Habit(decimal, foreign=foreign))
-    except DoubtfulError:
+    except (DoubtfulError, SeveralError):
         raise
-    except InputError as why:
-        if "range" in str(why) or "two values" in str(why):
-            raise
+    except InputError:
         raise InputError(f"{quoted(stripped)} is not a size such as AWG 8 or 10 mm2.") from None
     if found.measure is LENGTH:
         raise InputError(f"{quoted(stripped)} is a length or a diameter, not a cross-section; write mm² if it is one.")

@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
-from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -169,8 +168,9 @@ class InLine(Evidence):
 
     def _grid(self, wire: str) -> tuple[NDArray[np.str_], Floats, Floats, list[Fault]]:
         """(kind, ohms added, prior, fault) of every in-line fault of a wire that is looked at."""
-        if wire in self._grids:
-            return self._grids[wire]
+        return self.priors.along.once(wire, lambda: self._worked_out(wire))
+
+    def _worked_out(self, wire: str) -> tuple[NDArray[np.str_], Floats, Floats, list[Fault]]:
         facts, shares = self.net.facts[wire], self.priors.shares
         rows: list[tuple[str, float, float, Fault]] = [("open", math.inf, shares["open"], Fault("open", (wire,)))]
         low, usual, most = self.priors.joint_ohms(wire)
@@ -211,18 +211,12 @@ class InLine(Evidence):
                     fault,
                 )
             )
-        made = (
+        return (
             np.array([row[0] for row in rows]),
             np.array([row[1] for row in rows]),
             np.array([row[2] for row in rows]),
             [row[3] for row in rows],
         )
-        self._grids[wire] = made
-        return made
-
-    @cached_property
-    def _grids(self) -> dict[str, tuple[NDArray[np.str_], Floats, Floats, list[Fault]]]:
-        return self.priors.__dict__.setdefault("_grids", {})  # type: ignore[no-any-return]
 
     def _sized(
         self,

@@ -17,6 +17,7 @@ import numpy as np
 from umber_trunk.core.catalog.conductors import series
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.model import EndKind
+from umber_trunk.core.memo import Memo
 from umber_trunk.core.prove.faults import Fault, faulty_ohm
 from umber_trunk.core.prove.netlist import JOINING, Netlist, netlist
 from umber_trunk.core.results import Results
@@ -78,6 +79,8 @@ class Priors:
 
     net: Netlist
     shares: Mapping[str, float] = field(default_factory=lambda: SHARES)
+    along: Memo = field(default_factory=Memo, repr=False, compare=False)
+    """What was worked out of these by those who judge readings, for the next of them."""
 
     @cached_property
     def wires(self) -> list[str]:
