@@ -13,8 +13,9 @@ from PySide6.QtGui import QImage
 
 from runs_kit import lead, random_tree, spliced
 from umber_trunk.app.desks.needs.rules import RULES, rule_text, set_rule
+from umber_trunk.app.desks.runs.covers_tab import part_named
 from umber_trunk.app.desks.runs.desk import RunsDesk, along_edit, along_text
-from umber_trunk.app.desks.runs.way_tabs import part_named, remakes_edit, shades
+from umber_trunk.app.desks.runs.way_tabs import remakes_edit, shades
 from umber_trunk.app.desks.runs.way_views import _bent
 from umber_trunk.app.sheets.tree_sheet import TreeDialog
 from umber_trunk.app.trunk.board_view import BoardView

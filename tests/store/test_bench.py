@@ -23,7 +23,8 @@ from umber_trunk.core.make.bench import Bench, BenchError
 from umber_trunk.core.make.events import Event, event
 from umber_trunk.core.make.frozen import freeze
 from umber_trunk.core.make.runs import runs_of
-from umber_trunk.core.make.sequence import Order, plan_order
+from umber_trunk.core.make.sequence import plan_order
+from umber_trunk.core.make.timed import Order
 from umber_trunk.core.results import Results
 from umber_trunk.store.build import Build, begin, resume
 from umber_trunk.store.files import StoreError

@@ -7,7 +7,7 @@ import sys
 from pathlib import Path
 from typing import Any
 
-from umber_trunk.cli.prove import finite, net_of
+from umber_trunk.cli.proof_list import finite, net_of
 from umber_trunk.cli.reading import opened
 from umber_trunk.cli.terminal import FAULTS, SOUND, out
 

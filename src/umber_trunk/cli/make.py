@@ -14,7 +14,7 @@ from umber_trunk.core.units import counted
 
 if TYPE_CHECKING:
     from umber_trunk.core.make.events import Event
-    from umber_trunk.core.make.sequence import Timed
+    from umber_trunk.core.make.timed import Timed
     from umber_trunk.store.build import Build
 
 COMMANDS = {
@@ -63,7 +63,8 @@ def logged(path: Path, build: str = "") -> list[Event]:
 
 
 def _order(args: argparse.Namespace) -> int:
-    from umber_trunk.core.make.sequence import SCHOOLS, plan_order
+    from umber_trunk.core.make.sequence import plan_order
+    from umber_trunk.core.make.timed import SCHOOLS
     from umber_trunk.core.make.times import learn
     from umber_trunk.store.floor import times_of
 

@@ -13,7 +13,7 @@ from umber_trunk.cli.terminal import SOUND, Progress, out
 from umber_trunk.core.errors import InputError
 
 if TYPE_CHECKING:
-    from umber_trunk.core.make.sequence import Order
+    from umber_trunk.core.make.timed import Order
     from umber_trunk.core.results import Results
 
 COMMANDS = {

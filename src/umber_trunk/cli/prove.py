@@ -1,14 +1,13 @@
-"""Commands of the stage Prove: the test list, a proof by a meter, a simulated one or by hand, plugged in, how often
-faults are met, drills."""
+"""The command prove: a proof by a meter, a simulated unit or readings typed in, and one plugged in."""
 
 from __future__ import annotations
 
 import argparse
-import math
 import sys
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from umber_trunk.cli.proof_list import add_supply, blind, finite, net_of, ohms, say_blind, supply_a
 from umber_trunk.cli.reading import opened, shelf
 from umber_trunk.cli.terminal import FAULTS, SOUND, out
 
@@ -19,130 +18,8 @@ if TYPE_CHECKING:
     from umber_trunk.store.proofs import UnitProof
 
 COMMANDS = {
-    "tests": "what to test, in which order, and what each reading should be",
     "prove": "prove a unit: by a simulated one, by a meter, or by readings typed in; names the fault",
-    "meter": "the simulated meter with a unit under test, as a server; or one reading of a real one",
-    "practise": "drills: find the fault, the cavity on a face, what threads on first",
-    "faults": "how often each kind of fault is met: by the first guess, and by what the shop found",
 }
-
-
-def net_of(path: Path) -> Netlist:
-    """A harness file unplugged, with the shop's parts."""
-    from umber_trunk.cli.reading import analysed
-    from umber_trunk.core.prove.netlist import netlist
-
-    return analysed(path, upto="sizes").once(netlist)
-
-
-def finite(value: float | None) -> float | None:
-    """A figure, or None for what JSON has no number for."""
-    return value if value is not None and math.isfinite(value) else None
-
-
-def add_tests(parser: argparse.ArgumentParser) -> None:
-    """Its options."""
-    parser.add_argument("file", type=Path)
-    parser.add_argument("--two-wire", action="store_true", help="a hand meter without four-wire leads")
-    parser.add_argument("--by-hand", action="store_true", help="without a switch box")
-    _add_amps(parser)
-    parser.add_argument("--json", action="store_true")
-    parser.set_defaults(run=_tests)
-
-
-def _add_amps(parser: argparse.ArgumentParser) -> None:
-    parser.add_argument(
-        "--amps",
-        metavar="A",
-        help="what the current-limited supply for millivolts gives, 20 where nothing is said; 0: there is none",
-    )
-
-
-def _amps(args: argparse.Namespace) -> float:
-    """The supply's amperes. InputError for what no bench has."""
-    from umber_trunk.core.errors import InputError
-    from umber_trunk.core.prove.meter import MOST_AMPS, Meter
-    from umber_trunk.core.units import parse_number
-
-    if args.amps is None:
-        return Meter().amps
-    amps = parse_number(args.amps.strip().removesuffix("A").strip())
-    if not 0 <= amps <= MOST_AMPS:
-        raise InputError(f"{args.amps} is no current for millivolts: 0 (no supply) to {MOST_AMPS:g} A.")
-    return amps
-
-
-def _tests(args: argparse.Namespace) -> int:
-    from umber_trunk.core.prove.meter import Meter
-    from umber_trunk.core.prove.plan import make_plan, test_volts
-
-    net = net_of(args.file)
-    plan = make_plan(net, Meter(four_wire=not args.two_wire, amps=_amps(args)), not args.by_hand)
-    if args.json:
-        out(
-            {
-                "tests": [
-                    {
-                        "n": t.n,
-                        "kind": t.kind,
-                        "from": t.a,
-                        "to": t.b,
-                        "expect": t.expect,
-                        "low": t.low,
-                        "high": t.high,
-                        "unit": t.unit,
-                        "wires": list(t.wires),
-                        "text": t.text,
-                        "told": t.told,
-                    }
-                    for t in plan.tests
-                ],
-                "shorts_tests": plan.shorts_box,
-                "nets": plan.nets,
-                "shorts_by_hand": plan.shorts_hand,
-                "pairs": plan.pairs,
-                "moves": plan.moves,
-                "moves_bound": plan.moves_bound,
-                "seconds": round(plan.seconds),
-                "insulation_v": test_volts(net),
-                "unreached": list(plan.unreached),
-                "cannot_tell": _blind(net, plan),
-            }
-        )
-        return SOUND
-    for t in plan.tests:
-        band = f"  {_ohms(t.expect)}, {_ohms(t.low)} to {_ohms(t.high)} {t.unit}" if t.unit else ""
-        print(f"{t.n:4} {t.kind:11} {t.text}{band}")
-        if t.told and t.kind in ("insulation", "load", "shield", "earth"):
-            print(f"     {t.told}")
-    print(
-        f"{len(plan.tests)} tests, {plan.nets} nets: {plan.shorts_box} group tests for shorts with a switch box, "
-        f"{plan.shorts_hand} by hand, not {plan.pairs} pairs."
-    )
-    print(f"Leads are placed {plan.moves} times ({plan.moves_bound} at least); about {plan.seconds / 60:.0f} minutes.")
-    _say_blind(net, plan)
-    print(Meter(four_wire=not args.two_wire, amps=_amps(args)).told)
-    print("High voltage and power only once all before was sound; the local code and a licensed person decide.")
-    return SOUND
-
-
-def _blind(net: Netlist, plan: Any) -> list[dict[str, str]]:
-    """What the list's readings can't tell."""
-    from umber_trunk.core.prove.blind import cannot_tell
-
-    return [{"wire": one.wire, "why": one.why, "would": one.would} for one in cannot_tell(net, plan)]
-
-
-def _say_blind(net: Netlist, plan: Any) -> None:
-    together: dict[tuple[str, str], list[str]] = {}
-    for one in _blind(net, plan):
-        together.setdefault((one["why"], one["would"]), []).append(one["wire"])
-    for (why, would), wires in together.items():
-        print(f"{', '.join(wires[:12])}{' …' if len(wires) > 12 else ''}: {why}. To tell: {would}.")
-
-
-def _ohms(value: float | None) -> str:
-    return "–" if value is None else f"{value:.4g}"
 
 
 def add_prove(parser: argparse.ArgumentParser) -> None:
@@ -176,7 +53,7 @@ def add_prove(parser: argparse.ArgumentParser) -> None:
         help="one standard deviation of the meter’s own error: what it still reads of nothing, and its share of a "
         "reading",
     )
-    _add_amps(parser)
+    add_supply(parser)
     parser.add_argument(
         "--powered",
         metavar="LOAD",
@@ -335,7 +212,7 @@ def _told(net: Netlist, prover: Any, verdict: Any, as_json: bool) -> int:
                     "probability": round(verdict.unknown, 4),
                     "nets": list(verdict.isolated) if verdict.unexplained else [],
                 },
-                "cannot_tell": _blind(net, prover.plan),
+                "cannot_tell": blind(net, prover.plan),
                 "taken": [
                     {
                         "test": t.test,
@@ -354,7 +231,7 @@ def _told(net: Netlist, prover: Any, verdict: Any, as_json: bool) -> int:
     print(f"{len(prover.taken)} readings, {len(prover.taken) - len(listed)} of them to follow up.")
     if word == "sound":
         print("Sound: every reading is in its own band. Power, polarity and load are still to be tried.")
-        _say_blind(net, prover.plan)
+        say_blind(net, prover.plan)
         if prover.plan.unreached:
             print(f"No reading goes over {', '.join(prover.plan.unreached)}: of them it says nothing.")
         return SOUND
@@ -467,7 +344,7 @@ def _dialogue(proof: Proof, args: argparse.Namespace, kept: UnitProof | None = N
 
 def _ask(task: Any) -> None:
     number = f"[{task.test.n}] " if task.test is not None else "[+] "
-    band = f"  ({_ohms(task.low)} to {_ohms(task.high)} {task.unit})" if task.unit else ""
+    band = f"  ({ohms(task.low)} to {ohms(task.high)} {task.unit})" if task.unit else ""
     print(f"{number}{task.kind}: {task.text}{band}")
     if task.told:
         print(f"    {task.told}")
@@ -543,7 +420,7 @@ def _meter_said(args: argparse.Namespace) -> Meter | None:
 
     if not args.two_wire and not args.meter_error and args.amps is None:
         return None
-    amps = _amps(args)
+    amps = supply_a(args)
     if not args.meter_error:
         return Meter(four_wire=not args.two_wire, amps=amps)
     ohm, share = (parse_number(one.removesuffix("%").strip()) for one in args.meter_error)
@@ -553,126 +430,3 @@ def _meter_said(args: argparse.Namespace) -> Meter | None:
     if args.two_wire:
         return Meter(False, two_ohm=ohm, two_share=share, amps=amps)
     return Meter(four_ohm=ohm, four_share=share, amps=amps)
-
-
-def add_faults(parser: argparse.ArgumentParser) -> None:
-    """Its options."""
-    parser.add_argument(
-        "--found",
-        nargs=2,
-        action="append",
-        default=[],
-        metavar=("KIND", "N"),
-        help="the shop found N of a kind in all; +1: one more",
-    )
-    parser.add_argument("--json", action="store_true")
-    parser.set_defaults(run=_faults)
-
-
-def _faults(args: argparse.Namespace) -> int:
-    from umber_trunk.core.errors import InputError
-    from umber_trunk.core.prove.priors import PRACTICE, SHARES, shares_of
-    from umber_trunk.store.found_faults import found_faults, set_found
-
-    for kind, many in args.found:
-        if not many.lstrip("+").isdecimal():
-            raise InputError(f"“{many}” is no count: a number, or +1 for one more.")
-        had = found_faults().get(kind, 0) if many.startswith("+") else 0
-        set_found(kind, had + int(many))
-    found = found_faults()
-    met = shares_of(found)
-    if args.json:
-        out(
-            {
-                "kinds": [
-                    {"what": kind, "guess": guess, "found": found.get(kind, 0), "share": round(met[kind], 5)}
-                    for kind, guess in SHARES.items()
-                ],
-                "guess_weighs": PRACTICE,
-            }
-        )
-        return SOUND
-    print(f"kind      first guess   found here   used   (the first guess weighs as {PRACTICE} faults found)")
-    for kind, guess in SHARES.items():
-        print(f"{kind:9} {100 * guess:9.1f} % {found.get(kind, 0):12} {100 * met[kind]:6.1f} %")
-    return SOUND
-
-
-def add_meter(parser: argparse.ArgumentParser) -> None:
-    """Its options."""
-    parser.add_argument(
-        "--sim", type=Path, metavar="FILE", help="be a meter with a unit of this harness under test, until stopped"
-    )
-    parser.add_argument("--fault", action="append", default=[], metavar="FAULT", help="hidden in the unit")
-    parser.add_argument("--noise", type=float, default=1.0, metavar="X", help="times the meter's usual error")
-    parser.add_argument("--seed", type=int, default=1, metavar="N")
-    parser.add_argument("--port", type=int, default=0, metavar="N")
-    parser.add_argument("--pty", action="store_true", help="on a pseudo-terminal, as on a serial line")
-    parser.add_argument(
-        "address",
-        nargs="?",
-        default="",
-        help="otherwise: one reading of the meter at tcp:HOST:PORT, /dev/…?baud=9600 or visa:RESOURCE",
-    )
-    parser.add_argument("kind", nargs="?", default="four", choices=("two", "four", "insulation"))
-    parser.set_defaults(run=_meter)
-
-
-def _meter(args: argparse.Namespace) -> int:
-    import threading
-
-    from umber_trunk.core.errors import InputError
-    from umber_trunk.core.prove.faults import parse_fault
-    from umber_trunk.store.meters import ASKS, MeterLink, MeterServer, MeterTerminal, parse_answer, simulated
-
-    if args.sim is None:
-        if not args.address:
-            raise InputError("Say --sim FILE, or which meter to read: tcp:HOST:PORT, /dev/… or visa:RESOURCE.")
-        with MeterLink(args.address) as link:
-            ohm = parse_answer(link.ask(ASKS[args.kind]), args.address)
-        print("OL" if math.isinf(ohm) else f"{ohm:g} ohm")
-        return SOUND
-    if not 0 <= args.noise <= 1000:
-        raise InputError("The noise is from 0 to 1000 times the meter's usual error.")
-    net = net_of(args.sim)
-    bench = simulated(net, [parse_fault(net, word) for word in args.fault], args.seed, args.noise)
-    with MeterTerminal(bench) if args.pty else MeterServer(bench, args.port) as server:
-        print(server.address, flush=True)
-        threading.Event().wait()
-    return SOUND
-
-
-def add_practise(parser: argparse.ArgumentParser) -> None:
-    """Its options."""
-    parser.add_argument(
-        "drill", nargs="?", default="fault", choices=("fault", "lug", "loose", "powered", "face", "thread")
-    )
-    parser.add_argument("--file", type=Path, metavar="FILE", help="on this harness; otherwise on the demo barge")
-    parser.add_argument("--seed", type=int, default=1, metavar="N", help="the same seed gives the same drill")
-    parser.set_defaults(run=_practise)
-
-
-def _practise(args: argparse.Namespace) -> int:
-    from umber_trunk.core.analysis import analyse
-    from umber_trunk.core.demo import barge
-    from umber_trunk.core.errors import UmberError
-    from umber_trunk.core.prove.drilling import Drilling
-
-    if args.file is not None:
-        from umber_trunk.cli.reading import analysed
-
-        results = analysed(args.file, upto="sizes")
-    else:
-        results = analyse(barge())
-    run = Drilling(results, args.drill, args.seed)
-    print(run.opening, flush=True)
-    for line in sys.stdin:
-        try:
-            told, over = run.enter(line)
-        except UmberError as why:
-            print(f"✕ {why}", flush=True)
-            continue
-        print(told, flush=True)
-        if over:
-            return SOUND if run.right else FAULTS
-    return FAULTS

@@ -123,7 +123,7 @@ STAGES = (
     Stage(
         "prove", "Prove", "Is it what was drawn, and if not, what is wrong?",
         tables=("loops", "tests"), checks=("core.prove.checks:check_prove",), desk="app.desks.prove.desk:ProveDesk", paints="app.trunk.story:prove_story",
-        shows=("core.prove.netlist:netlist", "core.prove.plan:test_plan"), commands=("prove", "cores"),
+        shows=("core.prove.netlist:netlist", "core.prove.plan:test_plan"), commands=("proof_list", "prove", "practice", "cores"),
         exports=(
             Export("tests-csv", "Test list", "-tests.csv", "store.output:tests_csv", "CSV (*.csv)"),
             Export("tests-pdf", "Test sheet", "-tests.pdf", filter="PDF (*.pdf)", paper="tests"),

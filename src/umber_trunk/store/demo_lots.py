@@ -19,7 +19,8 @@ from umber_trunk.core.make.frozen import freeze
 from umber_trunk.core.make.measuring import limits_of, reading_data
 from umber_trunk.core.make.press import Press
 from umber_trunk.core.make.samples import sample_pieces
-from umber_trunk.core.make.sequence import Timed, plan_order
+from umber_trunk.core.make.sequence import plan_order
+from umber_trunk.core.make.timed import Timed
 from umber_trunk.core.prove.listed import plan_text
 from umber_trunk.core.prove.simulate import Unit
 from umber_trunk.core.results import Results

@@ -9,10 +9,13 @@ import statistics
 import pytest
 
 from demos import worked_out
+from umber_trunk.core.make.dealing import timed
+from umber_trunk.core.make.graph import Graph
 from umber_trunk.core.make.handfuls import MOST, Handful, handfuls
 from umber_trunk.core.make.lanes import lanes
 from umber_trunk.core.make.operations import Operation
-from umber_trunk.core.make.sequence import Order, _Graph, _timed, plan_order
+from umber_trunk.core.make.sequence import plan_order
+from umber_trunk.core.make.timed import Order
 from umber_trunk.core.make.times import CHANGE_S, Times
 from umber_trunk.core.sentences import Message
 
@@ -94,9 +97,9 @@ def test_how_near_the_order_for_two_hands_is_to_the_best_of_all() -> None:
             for n in range(5)
         ]
         seconds = [draw.choice((30.0, 60.0, 150.0)) for _ in ops]
-        graph = _Graph(ops)
+        graph = Graph(ops)
         known = Times({(one.op, one.tool): (long, 0.0, 9) for one, long in zip(ops, seconds, strict=True)})
-        made: Order = _timed(None, graph, [(n, 1) for n in graph.topological], (1,), "operation", 2, known, 0)
+        made: Order = timed(None, graph, [(n, 1) for n in graph.topological], (1,), "operation", 2, known, 0)
         best = min(
             span(ops, seconds, line, deal)
             for line in itertools.permutations(range(5))

@@ -20,9 +20,11 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, EndKind
 from umber_trunk.core.lengths.wire_lengths import wire_lengths
 from umber_trunk.core.make.bench import OUT
+from umber_trunk.core.make.graph import Graph
 from umber_trunk.core.make.measuring import TORQUE_SHARE, judge_reading, limits_of, wanted_readings
 from umber_trunk.core.make.operations import OPS, operations
-from umber_trunk.core.make.sequence import Order, _Graph, plan_order
+from umber_trunk.core.make.sequence import plan_order
+from umber_trunk.core.make.timed import Order
 from umber_trunk.core.make.times import USUAL_S, Times, learn
 from umber_trunk.core.results import Results
 from umber_trunk.core.sentences import Message
@@ -244,8 +246,8 @@ def test_the_bound_counts_forced_returns_and_rings() -> None:
     other."""
     from umber_trunk.core.make.operations import Operation
 
-    def graph(*rows: tuple[str, str, tuple[str, ...]]) -> _Graph:
-        return _Graph([Operation(key, "crimp", Message(key), tool=tool, after=after) for key, tool, after in rows])
+    def graph(*rows: tuple[str, str, tuple[str, ...]]) -> Graph:
+        return Graph([Operation(key, "crimp", Message(key), tool=tool, after=after) for key, tool, after in rows])
 
     plain = graph(("a", "X", ()), ("b", "Y", ("a",)), ("c", "Y", ()))
     assert (plain.bound, plain._by_tool(0)[1]) == (1, 1)

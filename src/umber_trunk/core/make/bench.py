@@ -50,7 +50,7 @@ from umber_trunk.core.make.frozen import Making
 from umber_trunk.core.make.handfuls import Handful, handfuls, is_stop
 from umber_trunk.core.make.measuring import wanted_readings
 from umber_trunk.core.make.operations import CUTTER, Operation
-from umber_trunk.core.make.sequence import Timed
+from umber_trunk.core.make.timed import Timed
 from umber_trunk.core.sentences import Message
 
 CURES = {"rework": "start this end over", "scrap": "scrap this wire"}

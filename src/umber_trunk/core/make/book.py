@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.kit.cutlist import colour_text, cuts, pin_text
-from umber_trunk.core.make.sequence import Order, plan_order
+from umber_trunk.core.make.sequence import plan_order
+from umber_trunk.core.make.timed import Order
 from umber_trunk.core.results import Results
 
 LABEL_MM = (50.0, 9.0)

@@ -29,7 +29,7 @@ from umber_trunk.core.kit.coils import Piece
 from umber_trunk.core.kit.stock import pieces
 from umber_trunk.core.make.operations import Operation
 from umber_trunk.core.make.samples import sample_pieces
-from umber_trunk.core.make.sequence import Order, Timed
+from umber_trunk.core.make.timed import Order, Timed
 from umber_trunk.core.plain import loaded
 from umber_trunk.core.results import Results
 from umber_trunk.core.text import digest_of

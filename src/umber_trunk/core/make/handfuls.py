@@ -17,7 +17,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from umber_trunk.core.make.operations import Operation
-from umber_trunk.core.make.sequence import Order, Timed
+from umber_trunk.core.make.timed import Order, Timed
 
 MOST = 24
 """Pieces a hand can lay out in a row and look over at a glance."""

@@ -18,7 +18,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from umber_trunk.core.make.operations import CUTTER
-from umber_trunk.core.make.sequence import Order, Timed, set_ups
+from umber_trunk.core.make.timed import Order, Timed, set_ups
 from umber_trunk.core.make.times import CHANGE_S
 
 CLOSE_S = 1e-6

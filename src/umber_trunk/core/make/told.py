@@ -40,7 +40,7 @@ from umber_trunk.core.make.events import (
 from umber_trunk.core.make.frozen import Making
 from umber_trunk.core.make.handfuls import Handful
 from umber_trunk.core.make.measuring import KINDS
-from umber_trunk.core.make.sequence import Timed
+from umber_trunk.core.make.timed import Timed
 from umber_trunk.core.sentences import Message, say
 
 MOST_PLACES = 60

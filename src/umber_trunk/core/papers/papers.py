@@ -11,7 +11,8 @@ from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.way import Board
 from umber_trunk.core.kit.coils import Coil
 from umber_trunk.core.make.book import bags
-from umber_trunk.core.make.sequence import Order, plan_order
+from umber_trunk.core.make.sequence import plan_order
+from umber_trunk.core.make.timed import Order
 from umber_trunk.core.papers.build_book import build_book
 from umber_trunk.core.papers.cut_paper import cut_paper
 from umber_trunk.core.papers.leads import lead_sheets

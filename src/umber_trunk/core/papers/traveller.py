@@ -10,7 +10,7 @@ from umber_trunk.core.kit.tables import decision_rows
 from umber_trunk.core.make.book import Bag, one_unit
 from umber_trunk.core.make.handfuls import READ, Handful, handfuls
 from umber_trunk.core.make.operations import CAUTIONS
-from umber_trunk.core.make.sequence import Order, Timed
+from umber_trunk.core.make.timed import Order, Timed
 from umber_trunk.core.make.told import handful_told, piece_name
 from umber_trunk.core.papers.open_faults import standing
 from umber_trunk.core.printed import TICK, PaperTable, Part, Printed, table_of

@@ -27,7 +27,8 @@ from umber_trunk.core.keep.stations import disputes
 from umber_trunk.core.make.events import Event, Note
 from umber_trunk.core.make.lanes import lanes
 from umber_trunk.core.make.runs import Run, runs_of
-from umber_trunk.core.make.sequence import SCHOOLS, Order, plan_order
+from umber_trunk.core.make.sequence import plan_order
+from umber_trunk.core.make.timed import SCHOOLS, Order
 from umber_trunk.core.make.times import learn
 from umber_trunk.core.make.told import entry_told
 from umber_trunk.store.floor import times_of

@@ -16,7 +16,7 @@ from umber_trunk.core.make.handfuls import Handful
 from umber_trunk.core.make.measuring import KINDS, limits_of, wanted_readings
 from umber_trunk.core.make.operations import CAUTIONS, Operation
 from umber_trunk.core.make.runs import Run, runs_of
-from umber_trunk.core.make.sequence import Timed
+from umber_trunk.core.make.timed import Timed
 from umber_trunk.core.make.told import handful_told, piece_name
 from umber_trunk.core.results import Results
 from umber_trunk.store.build import Build

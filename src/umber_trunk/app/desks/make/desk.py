@@ -38,7 +38,7 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.kit.coilcut import CutPlan
 from umber_trunk.core.make.events import Read, Reset, Undo
 from umber_trunk.core.make.measuring import DEFECTS, KINDS, kind_said, wanted_readings
-from umber_trunk.core.make.sequence import SCHOOLS, Timed
+from umber_trunk.core.make.timed import SCHOOLS, Timed
 from umber_trunk.core.results import Results
 from umber_trunk.store.build import Build, begin, resume
 from umber_trunk.store.found_units import kept_unit

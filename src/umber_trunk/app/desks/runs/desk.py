@@ -6,13 +6,10 @@ from PySide6.QtGui import QColor, QKeySequence, QShortcut
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from umber_trunk.app import theme
-from umber_trunk.app.desks.runs.way_tabs import (
-    CoversPanel,
-    LearningPanel,
-    LengthsPanel,
-    SidesPanel,
-    SplicesPanel,
-)
+from umber_trunk.app.desks.runs.covers_tab import CoversPanel
+from umber_trunk.app.desks.runs.learning_tab import LearningPanel
+from umber_trunk.app.desks.runs.splices_tab import SidesPanel, SplicesPanel
+from umber_trunk.app.desks.runs.way_tabs import LengthsPanel
 from umber_trunk.app.document import Document
 from umber_trunk.app.sheets.lay_sheet import LayDialog
 from umber_trunk.app.sheets.tree_sheet import TreeDialog
