@@ -100,7 +100,7 @@ STAGES = (
     ),
     Stage(
         "kit", "Kit", "What to cut and buy?",
-        tables=("decisions", "coils"), checks=(), desk="app.desks.kit.desk:KitDesk", paints="app.trunk.story:kit_story", shows=("core.kit.cutlist:cuts", "core.kit.cutlist:buys", "core.make.operations:operations"), commands=("kit", "papers"),
+        tables=("decisions", "coils"), checks=(), desk="app.desks.kit.desk:KitDesk", paints="app.trunk.story:kit_story", shows=("core.kit.cutlist:cuts", "core.kit.cutlist:buys", "core.make.operations:operations"), commands=("kit", "coil_check", "papers"),
         exports=(
             Export("pdf", "Cut sheet", ".pdf", filter="PDF (*.pdf)", paper="cut"),
             Export("xlsx", "Workbook", ".xlsx", "store.output:workbook", "Workbook (*.xlsx)"),
@@ -109,7 +109,7 @@ STAGES = (
     ),
     Stage(
         "make", "Make", "What to do next, and how did it measure?",
-        tables=("readings",), checks=(), desk="app.desks.make.desk:MakeDesk", paints="app.trunk.story:make_story", shows=("core.make.operations:operations",), commands=("make",),
+        tables=("readings",), checks=(), desk="app.desks.make.desk:MakeDesk", paints="app.trunk.story:make_story", shows=("core.make.operations:operations",), commands=("make", "readings"),
         exports=(
             Export("traveller", "Traveller", "-traveller.pdf", filter="PDF (*.pdf)", paper="traveller"),
             Export("book", "Build book", "-book.pdf", filter="PDF (*.pdf)", paper="book"),
@@ -132,7 +132,7 @@ STAGES = (
     ),
     Stage(
         "keep", "Keep", "What was built, of what, by whom, and what is left of it?",
-        tables=("units",), checks=(), desk="app.desks.keep.desk:KeepDesk", paints="app.trunk.story:keep_story", commands=("units",),
+        tables=("units",), checks=(), desk="app.desks.keep.desk:KeepDesk", paints="app.trunk.story:keep_story", commands=("units", "trust"),
     ),
 )  # fmt: skip
 """In the order of the work."""

@@ -12,7 +12,7 @@ from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Literal
 
 from umber_trunk.core.findings import Finding, Severity
-from umber_trunk.core.keep.record import UnitRecord
+from umber_trunk.core.keep.unit_record import UnitRecord
 from umber_trunk.core.sentences import say
 from umber_trunk.core.stages import STAGES
 

@@ -7,8 +7,9 @@ from typing import TYPE_CHECKING
 
 from umber_trunk.core.errors import InputError, UmberError, Wanted, always, go_on_if
 from umber_trunk.core.findings import Finding, Severity
-from umber_trunk.core.keep.record import Inputs, UnitRecord, records
+from umber_trunk.core.keep.record import records
 from umber_trunk.core.keep.stations import station_findings
+from umber_trunk.core.keep.unit_record import Inputs, UnitRecord
 from umber_trunk.core.make.alarms import alarms
 from umber_trunk.core.make.events import Begin
 from umber_trunk.core.status import BuildFacts, Facts

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from umber_trunk.core.keep.record import UnitRecord, records
+from umber_trunk.core.keep.record import records
+from umber_trunk.core.keep.unit_record import UnitRecord
 from umber_trunk.core.units import counted
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.inputs import inputs_of

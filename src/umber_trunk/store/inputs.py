@@ -6,7 +6,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from umber_trunk.core.errors import UmberError, Wanted, always
-from umber_trunk.core.keep.record import Inputs, UnitRecord
+from umber_trunk.core.keep.unit_record import Inputs, UnitRecord
 from umber_trunk.core.make.events import Begin, Planned
 from umber_trunk.core.plain import loaded
 from umber_trunk.core.text import digest_of

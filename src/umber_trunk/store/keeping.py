@@ -13,8 +13,8 @@ from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.keep.compare import Upgrade, upgrade
-from umber_trunk.core.keep.record import UnitRecord, said_of
 from umber_trunk.core.keep.stations import disputes
+from umber_trunk.core.keep.unit_record import UnitRecord, said_of
 from umber_trunk.core.make.bench import Bench
 from umber_trunk.core.make.events import Act, Begin, Event, KeyAct, Merged, Note, Planned, Signed, Strike, event
 from umber_trunk.core.make.frozen import Frozen, freeze

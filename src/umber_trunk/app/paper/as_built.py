@@ -7,7 +7,7 @@ from pathlib import Path
 
 from umber_trunk.app.paper.pages import pdf_of
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.keep.record import UnitRecord
+from umber_trunk.core.keep.unit_record import UnitRecord
 from umber_trunk.core.results import Results
 from umber_trunk.store.certificates import certificate, plain, rows
 from umber_trunk.store.files import write_whole

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from umber_trunk.core.harness.model import TABLES, Design
-from umber_trunk.core.keep.record import UnitRecord, said_of
+from umber_trunk.core.keep.unit_record import UnitRecord, said_of
 from umber_trunk.core.make.operations import Operation
 
 

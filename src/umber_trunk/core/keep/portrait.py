@@ -13,7 +13,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from umber_trunk.core.keep.record import UnitRecord, said_of
+from umber_trunk.core.keep.unit_record import UnitRecord, said_of
 from umber_trunk.core.make.events import Done, Mended, Note, Read, Release
 from umber_trunk.core.make.frozen import Making
 

@@ -11,7 +11,7 @@ import math
 from dataclasses import dataclass, replace
 
 import numpy as np
-from scipy.special import chdtrc, ndtr, ndtri
+from scipy.special import chdtrc
 
 from umber_trunk.core.catalog.conductors import makes, metals, show_size
 from umber_trunk.core.errors import InputError
@@ -22,13 +22,11 @@ from umber_trunk.core.wirecheck.evidence import (
     SAMPLE_SHARE,
     STRAND_SHARE,
     Evidence,
-    Floats,
-    Guess,
-    guesses,
     predicted,
     priors,
     readings,
 )
+from umber_trunk.core.wirecheck.fitting import Fitted, all_fits, below, between, least_squares, mixed
 
 FAMILIES = {"copper": "copper", "tinned": "copper", "cca10": "copper-clad aluminium", "cca15": "copper-clad aluminium", "aluminium": "aluminium"}  # fmt: skip
 SURE, LIKELY = 0.95, 0.9
@@ -46,18 +44,6 @@ NEXT = {
     "strands": "count the strands and measure one", "resistance": "measure the four-wire resistance of a known length",
     "weighed": "say whether it was weighed bare or with its jacket",
 }  # fmt: skip
-
-
-@dataclass(frozen=True)
-class Fitted:
-    """One guess fitted: probability, area and its share ± (one standard deviation), χ² of the readings."""
-
-    guess: Guess
-    probability: float
-    area_mm2: float
-    sd_share: float
-    chi2: float
-    unknown: Floats
 
 
 @dataclass(frozen=True)
@@ -110,9 +96,9 @@ def judge(evidence: Evidence) -> Judged:
         raise InputError(
             "Nothing was read yet: weigh a known length, measure its diameter, its strands or its resistance."
         )
-    fits = _fits(evidence)
-    area, sd = _mixed(fits)
-    low, high = _between(fits)
+    fits = all_fits(evidence)
+    area, sd = mixed(fits)
+    low, high = between(fits)
     by_metal = {metal: sum(f.probability for f in fits if f.guess.metal.id == metal) for metal in metals()}
     families = _families(fits)
     consistent = _agree(evidence, fits)
@@ -150,114 +136,6 @@ def judge(evidence: Evidence) -> Judged:
     )
 
 
-def _fits(evidence: Evidence) -> list[Fitted]:
-    kinds = guesses(evidence)
-    seen = readings(evidence)
-    unknown, chi, logs, sds = _least_squares(kinds, seen)
-    weights = np.exp(logs - logs.max())
-    weights /= weights.sum()
-    order = np.argsort(-weights, kind="stable")
-    return [
-        Fitted(
-            kinds[at], float(weights[at]), float(math.exp(unknown[at, 0])), float(sds[at]), float(chi[at]), unknown[at]
-        )
-        for at in order
-    ]
-
-
-def _least_squares(kinds: list[Guess], seen: dict[str, tuple[float, float]]) -> tuple[Floats, Floats, Floats, Floats]:
-    """(unknowns, χ² with soft readings, log evidence, standard deviation of ln area), a row per guess."""
-    start = _start_mm2(seen)
-    means, sds = (
-        np.array(part)
-        for part in zip(*(priors(guess, area) for guess, area in zip(kinds, start(kinds), strict=True)), strict=True)
-    )
-    jacketed = np.array([guess.weighed == "jacketed" for guess in kinds])
-    names = list(seen)
-    read, noise = np.array([seen[n][0] for n in names]), np.array([seen[n][1] for n in names])
-    weight = np.where(np.isfinite(sds), 1 / np.where(np.isfinite(sds), sds, 1.0), 0.0)
-    x = means.copy()
-    h, p = x.shape
-    for _ in range(30):
-        # the wall of a make follows the area
-        means[:, 3] = [
-            math.log(guess.make.wall_mm(float(np.exp(min(a, 7.0))))) for guess, a in zip(kinds, x[:, 0], strict=True)
-        ]
-        y = predicted(x, jacketed)
-        residual = np.stack([(read[at] - y[name]) / noise[at] for at, name in enumerate(names)], axis=1)
-        slope = np.zeros((h, len(names), p))
-        for col in range(p):
-            moved = x.copy()
-            moved[:, col] += 1e-6
-            z = predicted(moved, jacketed)
-            for at, name in enumerate(names):
-                slope[:, at, col] = (z[name] - y[name]) / 1e-6 / noise[at]
-        soft = (means - x) * weight
-        normal = np.einsum("hrp,hrq->hpq", slope, slope) + np.einsum("hp,pq->hpq", weight**2, np.eye(p))
-        normal[:, 0, 0] += 1e-9  # nothing but a diameter: the area is next to free
-        right = np.einsum("hrp,hr->hp", slope, residual) + soft * weight
-        step = np.linalg.solve(normal, right[..., None])[..., 0]
-        x = x + np.clip(step, -0.7, 0.7)
-        if float(np.abs(step).max()) < 1e-7:
-            break
-    chi = (residual**2).sum(axis=1) + (soft**2).sum(axis=1)
-    _, logdet = np.linalg.slogdet(normal)
-    evidence = -0.5 * chi - 0.5 * logdet + np.log(np.where(weight > 0, weight, 1.0)).sum(axis=1)
-    spread = np.sqrt(np.linalg.inv(normal)[:, 0, 0])
-    return x, chi, evidence, spread
-
-
-def _start_mm2(seen: dict[str, tuple[float, float]]):  # type: ignore[no-untyped-def]
-    """A first area for each guess, from the reading that says most of it."""
-
-    def start(kinds: list[Guess]) -> list[float]:
-        found = []
-        for guess in kinds:
-            if "strands" in seen:
-                area = math.exp(seen["strands"][0])
-            elif "resistance" in seen:
-                area = guess.metal.rho20_ohm_m * guess.make.lay * 1e6 / math.exp(seen["resistance"][0])
-            elif "mass" in seen:
-                area = math.exp(seen["mass"][0]) / (guess.metal.density_kg_m3 * guess.make.lay) * 1e6
-            elif "bundle" in seen:
-                area = math.exp(seen["bundle"][0]) ** 2 * math.pi / 4 * guess.make.fill
-            else:
-                area = (0.7 * math.exp(seen["od"][0])) ** 2 * math.pi / 4 * guess.make.fill
-            found.append(min(max(area, 1e-4), 1e4))
-        return found
-
-    return start
-
-
-def _mixed(fits: list[Fitted]) -> tuple[float, float]:
-    """Mean and standard deviation of the area over all guesses."""
-    mean = sum(f.probability * f.area_mm2 for f in fits)
-    square = sum(f.probability * (f.area_mm2**2 * (1 + f.sd_share**2)) for f in fits)
-    return mean, math.sqrt(max(square - mean**2, 0.0))
-
-
-def _below(fits: list[Fitted], area: float) -> float:
-    """Probability that the area is under this."""
-    return float(sum(f.probability * ndtr((math.log(area / f.area_mm2)) / max(f.sd_share, 1e-9)) for f in fits))
-
-
-def _between(fits: list[Fitted], share: float = 0.95) -> tuple[float, float]:
-    """The areas between which it lies with this probability, as much out below as above."""
-    some = [f for f in fits if f.probability > 1e-6]
-    reach = float(ndtri(1 - (1 - share) / 2)) + 3
-    most = 300.0  # a spread that says nothing is no overflow
-    low = min(f.area_mm2 * math.exp(-min(reach * f.sd_share, most)) for f in some)
-    high = max(f.area_mm2 * math.exp(min(reach * f.sd_share, most)) for f in some)
-    return _quantile(some, (1 - share) / 2, low, high), _quantile(some, (1 + share) / 2, low, high)
-
-
-def _quantile(fits: list[Fitted], share: float, low: float, high: float) -> float:
-    for _ in range(60):
-        middle = math.sqrt(low * high)
-        low, high = (middle, high) if _below(fits, middle) < share else (low, middle)
-    return math.sqrt(low * high)
-
-
 def _families(fits: list[Fitted]) -> dict[str, float]:
     """Family of metal → its probability."""
     found = dict.fromkeys(FAMILIES.values(), 0.0)
@@ -283,7 +161,7 @@ def _odd_one(evidence: Evidence) -> str:
     best = {}
     for kind in evidence.kinds:
         others = replace(evidence, **drop[kind])  # type: ignore[arg-type]
-        fits = _fits(others)
+        fits = all_fits(others)
         if _agree(others, fits):
             best[kind] = fits[0].chi2
     return min(best, key=lambda kind: best[kind]) if best else ""
@@ -313,10 +191,10 @@ def _claimed(
     if least is None or not consistent:
         return None
     as_sold = [f for f in fits if FAMILIES[f.guess.metal.id] == family]
-    both = families[family] - (_below(as_sold, least) if as_sold else 0.0)
+    both = families[family] - (below(as_sold, least) if as_sold else 0.0)
     if both < ACCUSED:
         return False
-    return True if families[family] >= SURE and 1 - _below(fits, least) >= LIKELY else None
+    return True if families[family] >= SURE and 1 - below(fits, least) >= LIKELY else None
 
 
 def _accused_either_way(evidence: Evidence, least: float | None) -> bool:
@@ -328,12 +206,12 @@ def _accused_either_way(evidence: Evidence, least: float | None) -> bool:
         return False
     if evidence.ohm is not None:
         alone = replace(evidence, mass_kg=None)  # short by all else, whatever was weighed
-        fits = _fits(alone)
+        fits = all_fits(alone)
         if _claimed(alone, fits, _families(fits), least, _agree(alone, fits)) is False:
             return True
     for weighed in ("bare", "jacketed"):
         one = replace(evidence, weighed=weighed)
-        fits = _fits(one)
+        fits = all_fits(one)
         if _agree(one, fits) and _claimed(one, fits, _families(fits), least, True) is not False:
             return False
     return True
@@ -352,7 +230,7 @@ def _read_again(evidence: Evidence, odd: str) -> str:
         return "read them all again"
     claim = evidence.claim
     if claim is not None:
-        best = _fits(evidence)[0]
+        best = all_fits(evidence)[0]
         alone = {kind: _fits_alone(best, kind, *seen)[0] for kind, seen in readings(evidence).items()}
         far = [
             kind for kind in kinds if (area := alone.get(kind)) is not None and not 0.5 < area / claim.area_mm2 < 2.0
@@ -489,6 +367,6 @@ def _lines(evidence: Evidence, fits: list[Fitted]) -> tuple[Line, ...]:
 
 def _fits_alone(best: Fitted, kind: str, read: float, sd: float) -> tuple[float | None, float | None]:
     """What one reading alone says of the area of a cable of the likeliest kind."""
-    x, _, _, spread = _least_squares([best.guess], {kind: (read, sd)})
+    x, _, _, spread = least_squares([best.guess], {kind: (read, sd)})
     area = math.exp(float(x[0, 0]))
     return (None, None) if spread[0] > 0.5 else (area, area * float(spread[0]))

@@ -4,7 +4,7 @@
 <context>
     <name>umber</name>
     <message>
-        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <location filename="app/desks/kit/buy_tab.py"/>
         <source> % spare</source>
         <translation type="unfinished"></translation>
     </message>
@@ -49,7 +49,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/loops_panel.py"/>
         <source>A sheet for each loop: its stairs, cores, tags, spares, and places to mark in red</source>
         <translation type="unfinished"></translation>
     </message>
@@ -74,7 +74,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <location filename="app/desks/kit/buy_tab.py"/>
         <source>A table of part (its id in the catalogue) and count</source>
         <translation type="unfinished"></translation>
     </message>
@@ -154,7 +154,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/splices_tab.py"/>
         <source>Apart</source>
         <translation type="unfinished"></translation>
     </message>
@@ -164,7 +164,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <location filename="app/desks/kit/buy_tab.py"/>
         <source>As CSV, XLSX or PDF</source>
         <translation type="unfinished"></translation>
     </message>
@@ -179,7 +179,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/learning_tab.py"/>
         <source>As it stands again</source>
         <translation type="unfinished"></translation>
     </message>
@@ -219,12 +219,12 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/splices_tab.py"/>
         <source>At, mm</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/splices_tab.py"/>
         <source>Back to</source>
         <translation type="unfinished"></translation>
     </message>
@@ -244,17 +244,17 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/splices_tab.py"/>
         <source>Barrel</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/loops_panel.py"/>
         <source>Barrier</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/drill_panel.py"/>
         <source>Begin</source>
         <translation type="unfinished"></translation>
     </message>
@@ -339,7 +339,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <location filename="app/desks/kit/buy_tab.py"/>
         <source>Buy</source>
         <translation type="unfinished"></translation>
     </message>
@@ -364,7 +364,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/loops_panel.py"/>
         <source>Cable</source>
         <translation type="unfinished"></translation>
     </message>
@@ -429,12 +429,12 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/loops_panel.py"/>
         <source>Choose a core of the bad pair first.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/covers_tab.py"/>
         <source>Choose a covering first.</source>
         <translation type="unfinished"></translation>
     </message>
@@ -449,7 +449,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/learning_tab.py"/>
         <source>Choose a way of measuring first.</source>
         <translation type="unfinished"></translation>
     </message>
@@ -534,12 +534,12 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/loops_panel.py"/>
         <source>Core</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/loops_panel.py"/>
         <source>Cores and pairs</source>
         <translation type="unfinished"></translation>
     </message>
@@ -549,7 +549,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/covers_tab.py"/>
         <source>Coverings</source>
         <translation type="unfinished"></translation>
     </message>
@@ -614,7 +614,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/drill_panel.py"/>
         <source>Drill</source>
         <translation type="unfinished"></translation>
     </message>
@@ -629,12 +629,12 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/drill_panel.py"/>
         <source>Each drill counts your readings against the fewest that would do, and says why. The same number gives the same drill.</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/splices_tab.py"/>
         <source>Each splice that isn't held lies where the program put it</source>
         <translation type="unfinished"></translation>
     </message>
@@ -749,7 +749,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/learning_tab.py"/>
         <source>Forgets the bias; ± of segments stay</source>
         <translation type="unfinished"></translation>
     </message>
@@ -759,12 +759,12 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/learning_tab.py"/>
         <source>Found, of planned</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/cores_panel.py"/>
         <source>Found: every core has its number.</source>
         <translation type="unfinished"></translation>
     </message>
@@ -824,7 +824,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/drill_panel.py"/>
         <source>Give up, show me</source>
         <translation type="unfinished"></translation>
     </message>
@@ -839,7 +839,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/covers_tab.py"/>
         <source>Goes on</source>
         <translation type="unfinished"></translation>
     </message>
@@ -899,7 +899,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/cores_panel.py"/>
         <source>How</source>
         <translation type="unfinished"></translation>
     </message>
@@ -909,7 +909,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/drill_panel.py"/>
         <source>How it is found, reading by reading, and what it was</source>
         <translation type="unfinished"></translation>
     </message>
@@ -924,7 +924,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/cores_panel.py"/>
         <source>How many cores</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1009,7 +1009,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/learning_tab.py"/>
         <source>Its bias counts in every cut, its ± goes onto every segment measured so</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1159,12 +1159,12 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/loops_panel.py"/>
         <source>Left</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/splices_tab.py"/>
         <source>Legs</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1249,7 +1249,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/loops_panel.py"/>
         <source>Loop</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1259,17 +1259,17 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/loops_panel.py"/>
         <source>Loop sheets…</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/loops_panel.py"/>
         <source>Loops</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/loops_panel.py"/>
         <source>Loops at 22 mA, hot</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1289,7 +1289,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/cores_panel.py"/>
         <source>Make the plan</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1299,7 +1299,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/covers_tab.py"/>
         <source>Makes every proposed covering the chosen one</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1334,12 +1334,12 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/learning_tab.py"/>
         <source>Measure so from now on</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/learning_tab.py"/>
         <source>Measured by</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1389,7 +1389,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/drill_panel.py"/>
         <source>Millivolts across</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1404,17 +1404,17 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <location filename="app/desks/kit/buy_tab.py"/>
         <source>Name</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <location filename="app/desks/kit/buy_tab.py"/>
         <source>Needed</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/loops_panel.py"/>
         <source>Needs</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1449,7 +1449,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/covers_tab.py"/>
         <source>No covering yet. Say in the line above: sleeve on S4</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1464,7 +1464,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/splices_tab.py"/>
         <source>No splice lies on a segment yet. Say in the line above: splice s1 on S3 at 60 mm</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1579,7 +1579,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/splices_tab.py"/>
         <source>Open</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1629,7 +1629,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/covers_tab.py"/>
         <source>Outside</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1639,12 +1639,12 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/loops_panel.py"/>
         <source>Pair</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/loops_panel.py"/>
         <source>Pairs</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1684,12 +1684,12 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <location filename="app/desks/kit/buy_tab.py"/>
         <source>Parts that are there</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <location filename="app/desks/kit/buy_tab.py"/>
         <source>Parts that are there…</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1754,7 +1754,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <location filename="app/desks/kit/buy_tab.py"/>
         <source>Price</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1839,7 +1839,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/loops_panel.py"/>
         <source>Receiver</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1884,12 +1884,12 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/splices_tab.py"/>
         <source>Removes the chosen comb or set</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/covers_tab.py"/>
         <source>Removes the chosen covering</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1924,7 +1924,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/loops_panel.py"/>
         <source>Run</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1949,7 +1949,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <location filename="app/desks/kit/buy_tab.py"/>
         <source>Save the list…</source>
         <translation type="unfinished"></translation>
     </message>
@@ -1989,7 +1989,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/desk.py"/>
+        <location filename="app/desks/runs/covers_tab.py"/>
         <source>Segment</source>
         <translation type="unfinished"></translation>
     </message>
@@ -2014,7 +2014,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/loops_panel.py"/>
         <source>Serves</source>
         <translation type="unfinished"></translation>
     </message>
@@ -2024,7 +2024,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <location filename="app/desks/kit/buy_tab.py"/>
         <source>Set-up</source>
         <translation type="unfinished"></translation>
     </message>
@@ -2049,7 +2049,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <location filename="app/desks/kit/buy_tab.py"/>
         <source>Shopping list</source>
         <translation type="unfinished"></translation>
     </message>
@@ -2064,12 +2064,12 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/splices_tab.py"/>
         <source>Shrink</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/splices_tab.py"/>
         <source>Side by side</source>
         <translation type="unfinished"></translation>
     </message>
@@ -2144,27 +2144,27 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <location filename="app/desks/kit/buy_tab.py"/>
         <source>Spare</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/loops_panel.py"/>
         <source>Spare pair</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <location filename="app/desks/kit/buy_tab.py"/>
         <source>Spares</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/splices_tab.py"/>
         <source>Splice</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/splices_tab.py"/>
         <source>Splices</source>
         <translation type="unfinished"></translation>
     </message>
@@ -2244,7 +2244,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <location filename="app/desks/kit/buy_tab.py"/>
         <source>Supplier</source>
         <translation type="unfinished"></translation>
     </message>
@@ -2274,7 +2274,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/loops_panel.py"/>
         <source>Take a spare pair…</source>
         <translation type="unfinished"></translation>
     </message>
@@ -2294,12 +2294,12 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/splices_tab.py"/>
         <source>Take it apart</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/covers_tab.py"/>
         <source>Take it off</source>
         <translation type="unfinished"></translation>
     </message>
@@ -2314,12 +2314,12 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/covers_tab.py"/>
         <source>Take proposed parts</source>
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/splices_tab.py"/>
         <source>Take these places</source>
         <translation type="unfinished"></translation>
     </message>
@@ -2364,7 +2364,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/drill_panel.py"/>
         <source>That is it</source>
         <translation type="unfinished"></translation>
     </message>
@@ -2394,7 +2394,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/loops_panel.py"/>
         <source>The chosen wire's pair is bad; its circuit takes a spare pair of the same cable, by a named decision</source>
         <translation type="unfinished"></translation>
     </message>
@@ -2404,7 +2404,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/drill_panel.py"/>
         <source>The drill</source>
         <translation type="unfinished"></translation>
     </message>
@@ -2434,7 +2434,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/cores_panel.py"/>
         <source>The plan</source>
         <translation type="unfinished"></translation>
     </message>
@@ -2529,7 +2529,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <location filename="app/desks/kit/buy_tab.py"/>
         <source>To buy</source>
         <translation type="unfinished"></translation>
     </message>
@@ -2579,7 +2579,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/cores_panel.py"/>
         <source>Two walks do for any number but two. Enter pairs such as 1-4 2-3, cores that lead, or readings such as 3=220.</source>
         <translation type="unfinished"></translation>
     </message>
@@ -2664,7 +2664,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/learning_tab.py"/>
         <source>Ways of measuring</source>
         <translation type="unfinished"></translation>
     </message>
@@ -2724,7 +2724,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <location filename="app/desks/kit/buy_tab.py"/>
         <source>What lies on the shelf is taken off. Crimps pulled apart at each tool’s set-up are counted in. Parts without a supplier in the catalogue stand last.</source>
         <translation type="unfinished"></translation>
     </message>
@@ -2769,7 +2769,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/cores_panel.py"/>
         <source>What was found</source>
         <translation type="unfinished"></translation>
     </message>
@@ -2809,7 +2809,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/drill_panel.py"/>
         <source>Which drill</source>
         <translation type="unfinished"></translation>
     </message>
@@ -2844,7 +2844,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/loops_panel.py"/>
         <source>Who decides it, and why (name: reason)?</source>
         <translation type="unfinished"></translation>
     </message>
@@ -3024,7 +3024,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/drill_panel.py"/>
         <source>Your turn</source>
         <translation type="unfinished"></translation>
     </message>
@@ -3039,7 +3039,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/cores_panel.py"/>
         <source>a conductor is known at both ends</source>
         <translation type="unfinished"></translation>
     </message>
@@ -3084,7 +3084,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/cores_panel.py"/>
         <source>cores: </source>
         <translation type="unfinished"></translation>
     </message>
@@ -3164,7 +3164,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/prove/panels.py"/>
+        <location filename="app/desks/prove/drill_panel.py"/>
         <source>number </source>
         <translation type="unfinished"></translation>
     </message>
@@ -3194,7 +3194,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/kit/shelf_tabs.py"/>
+        <location filename="app/desks/kit/buy_tab.py"/>
         <source>units: </source>
         <translation type="unfinished"></translation>
     </message>
@@ -3249,7 +3249,7 @@
         <translation type="unfinished"></translation>
     </message>
     <message>
-        <location filename="app/desks/runs/way_tabs.py"/>
+        <location filename="app/desks/runs/learning_tab.py"/>
         <source>± from now on</source>
         <translation type="unfinished"></translation>
     </message>

@@ -29,7 +29,8 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.keep.compare import Upgrade, compare, compare_units
 from umber_trunk.core.keep.moments import moment
 from umber_trunk.core.keep.portrait import Portrait, of_coil, places, portrait, texts_at
-from umber_trunk.core.keep.record import UnitRecord, made_wires, said_of
+from umber_trunk.core.keep.record import made_wires
+from umber_trunk.core.keep.unit_record import UnitRecord, said_of
 from umber_trunk.core.make.events import Remake
 from umber_trunk.core.make.frozen import Frozen
 from umber_trunk.core.prove.redline import Redline

@@ -5,7 +5,8 @@ from __future__ import annotations
 from PySide6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from umber_trunk.app import theme
-from umber_trunk.app.desks.kit.shelf_tabs import BuyPanel, CoilsPanel
+from umber_trunk.app.desks.kit.buy_tab import BuyPanel
+from umber_trunk.app.desks.kit.shelf_tabs import CoilsPanel
 from umber_trunk.app.document import Document
 from umber_trunk.app.sheets.cable import CheckPanel
 from umber_trunk.app.widgets.desk import Panel, TabbedDesk, button, column, heading, hint, row, tabbed

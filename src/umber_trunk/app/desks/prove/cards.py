@@ -8,7 +8,7 @@ from umber_trunk.app.desks.prove.probe_view import Place, ProbeCard, shown_value
 from umber_trunk.core.ends.faces import Face, faces_of
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.model import EndKind
-from umber_trunk.core.keep.record import UnitRecord
+from umber_trunk.core.keep.unit_record import UnitRecord
 from umber_trunk.core.prove.blind import passes_thinner, tells_of_one
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point
 from umber_trunk.core.prove.plan import NOTHING

@@ -12,7 +12,10 @@ from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QVBoxLayout, QW
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
 from umber_trunk.app.desks.prove.cards import card_of
-from umber_trunk.app.desks.prove.panels import CoresPanel, DrillPanel, ListPanel, LoopsPanel
+from umber_trunk.app.desks.prove.cores_panel import CoresPanel
+from umber_trunk.app.desks.prove.drill_panel import DrillPanel
+from umber_trunk.app.desks.prove.loops_panel import LoopsPanel
+from umber_trunk.app.desks.prove.panels import ListPanel
 from umber_trunk.app.desks.prove.probe_view import ProbeView
 from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.asked import name_and_what, one_of, text_asked
