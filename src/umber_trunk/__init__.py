@@ -2,7 +2,7 @@
 
 import os
 
-__version__ = "0.1.0"
+__version__ = "0.2.0"
 
 os.environ.setdefault("OPENBLAS_NUM_THREADS", "1")
 """Before NumPy loads: its matrices here are small, and on a busy machine threads that wait for one another take longer

@@ -3,6 +3,7 @@
 import argparse
 import json
 import os
+import re
 import subprocess
 import sys
 from pathlib import Path
@@ -233,6 +234,21 @@ def test_optimise_json_and_apply(capsys: pytest.CaptureFixture[str], demo_file: 
     assert answer["bound"] <= answer["copper"] + 1e-6
     assert len(answer["sizes"]) == 50
     assert run(capsys, "check", str(demo_file))[0] == 0
+
+
+def test_timings_say_where_the_time_goes_and_answer_as_ever(demo_file: Path) -> None:
+    plain, timed = (
+        subprocess.run(
+            [sys.executable, "-m", "umber_trunk", *words, "lengths", str(demo_file), "--json"],
+            capture_output=True, text=True, check=True,
+        )
+        for words in ([], ["--timings"])
+    )  # fmt: skip
+    assert timed.stdout == plain.stdout
+    assert "core.lengths.wire_lengths: wire_lengths" in timed.stderr
+    assert "umber_trunk.core.harness" in timed.stderr
+    loaded = float(re.search(r"loading (\d+) ms", timed.stderr)[1])  # type: ignore[index]
+    assert 0 < loaded < float(re.search(r"command (\d+) ms", timed.stderr)[1])  # type: ignore[index]
 
 
 def test_optimise_refuses_empty_weights(capsys: pytest.CaptureFixture[str], demo_file: Path) -> None:

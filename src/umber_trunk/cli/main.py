@@ -11,7 +11,7 @@ import sys
 import threading
 from collections.abc import Sequence
 from contextlib import suppress
-from functools import cache
+from functools import cache, partial
 from importlib import import_module, resources
 from pathlib import Path
 from typing import NoReturn
@@ -59,6 +59,7 @@ def build_parser(command: str = "") -> argparse.ArgumentParser:
     """The command line; once one command is named, that alone is there, with its options."""
     parser = _Parser(prog="umber", description="Thinks a wiring harness through with its builder.")
     parser.add_argument("--version", action="version", version=f"umber {__version__}")
+    parser.add_argument("--timings", action="store_true", help="before a command: where its time goes, on stderr")
     if command == "--version":
         return parser
     commands = parser.add_subparsers(dest="command", metavar="COMMAND", parser_class=_Parser)
@@ -78,7 +79,12 @@ def main(argv: Sequence[str] | None = None) -> int:
     gc.set_threshold(50_000, 20, 100)  # figures are values without cycles: looking for those took a sixth of an edit
     with plain_streams():
         try:
-            status = _run(words or ["open"])
+            if words[:1] == ["--timings"]:
+                from umber_trunk.cli.timings import timed
+
+                status = timed(partial(_run, words[1:] or ["status"]))
+            else:
+                status = _run(words or ["open"])
             sys.stdout.flush()
         except OSError as why:
             return output_lost(why)

@@ -11,6 +11,7 @@ import tempfile
 from collections.abc import Sequence
 from contextlib import redirect_stderr, redirect_stdout
 from dataclasses import dataclass, field
+from importlib import resources
 from pathlib import Path
 from typing import Any
 
@@ -312,7 +313,7 @@ def _said(args: argparse.Namespace, told: dict[str, Any], target: Path) -> int:
 
 def jobs_folder() -> Path:
     """Where the jobs that ship lie."""
-    return Path(__file__).resolve().parents[3] / "docs" / "jobs"
+    return Path(str(resources.files("umber_trunk").joinpath("data/jobs")))
 
 
 def add_jobs(parser: argparse.ArgumentParser) -> None:
