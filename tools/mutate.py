@@ -156,7 +156,9 @@ class _Without(ast.NodeTransformer):
         return self.generic_visit(node.left) if isinstance(node, ast.BinOp) else ast.Pass()
 
 
-def reached(python: str, folder: Path) -> tuple[dict[str, dict[int, set[str]]], dict[str, float]]:
+def reached(
+    python: str, folder: Path, halves: list[list[str]]
+) -> tuple[dict[str, dict[int, set[str]]], dict[str, float]]:
     """(module → line → tests that reach it, seconds of each test), by one run of all tests under coverage, both halves
     at once."""
     settings = folder / "coverage.ini"
@@ -164,7 +166,7 @@ def reached(python: str, folder: Path) -> tuple[dict[str, dict[int, set[str]]], 
     path = os.pathsep.join([str(Path(__file__).parent), os.environ.get("PYTHONPATH", "")])
     tracing = os.environ | {"QT_QPA_PLATFORM": "offscreen", "PYTHONPATH": path}
     runs = []
-    for number, half in enumerate(TESTS):
+    for number, half in enumerate(halves):
         with (folder / f"times{number}.txt").open("w") as out:
             words = [python, "-m", "coverage", "run", f"--rcfile={settings}", "-m", "pytest", "-p", "contexts", "-q", "--durations=0", "--durations-min=0.0", *half]  # fmt: skip
             runs.append(subprocess.Popen(words, cwd=ROOT, stdout=out, stderr=subprocess.STDOUT, env=tracing))
@@ -339,6 +341,9 @@ def main() -> int:
     )
     parser.add_argument("--first", type=int, default=0, help="leave out so many of those drawn, to go on after a break")
     parser.add_argument("--reach", type=Path, help="keep here, and take from here, which tests reach which lines")
+    parser.add_argument(
+        "--core", action="store_true", help="ask the tests of core and golden alone: quicker, and stricter"
+    )
     args = parser.parse_args()
     os.chdir(ROOT)
     os.environ["QT_QPA_PLATFORM"] = "offscreen"
@@ -352,7 +357,7 @@ def main() -> int:
     else:
         print("finding which tests reach which lines: a few minutes", flush=True)
         with tempfile.TemporaryDirectory(prefix="umber-mutate-") as scratch:
-            lines, seconds = reached(sys.executable, Path(scratch))
+            lines, seconds = reached(sys.executable, Path(scratch), TESTS[:1] if args.core else TESTS)
         if args.reach:
             plain = {name: {line: sorted(tests) for line, tests in rows.items()} for name, rows in lines.items()}
             args.reach.write_text(json.dumps({"lines": plain, "seconds": seconds}))
