@@ -171,12 +171,12 @@ def test_no_cell_of_a_text_table_is_a_formula(lead: str) -> None:
 def test_a_bug_of_the_shell_is_a_report_and_a_sentence(
     barge_file: Path, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
 ) -> None:
-    from umber_trunk.cli import reading
+    from umber_trunk.core import analysis
 
     def broken(*_: object, **__: object) -> None:
         raise ZeroDivisionError("made up")
 
-    monkeypatch.setattr(reading, "analyse", broken)
+    monkeypatch.setattr(analysis, "analyse", broken)
     assert main(["check", str(barge_file)]) == 70
     told = capsys.readouterr().err
     assert "a bug of its own" in told
