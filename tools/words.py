@@ -1,21 +1,32 @@
-"""Collects the program's own words into src/umber_trunk/data/i18n/umber_trunk.ts (`--check`: says whether it is up to
-date).
+"""Collects what the program says into gettext catalogues (`--check`: says whether they are up to date).
 
-Words are the literal texts given to `tr` and to the makers of labels, buttons, headings, columns, tabs and commands,
-and those stages declare.
+src/umber_trunk/data/i18n/umber_trunk.pot has every text: the sentences of data/sentences under their codes as context, and
+the words of the window: the literal texts given to `tr` and to the makers of labels, buttons, headings, columns, tabs and
+commands, and those stages declare. Each LANGUAGE/LC_MESSAGES/umber_trunk.po beside it is brought up to that and compiled.
 """
 
 from __future__ import annotations
 
 import ast
+import io
+import json
+import re
 import sys
+from datetime import UTC, datetime
 from pathlib import Path
-from xml.sax.saxutils import escape
+
+from babel.messages.catalog import Catalog
+from babel.messages.mofile import write_mo
+from babel.messages.pofile import read_po, write_po
 
 SOURCE = Path(__file__).parents[1] / "src" / "umber_trunk"
-TARGET = SOURCE / "data" / "i18n" / "umber_trunk.ts"
+FOLDER = SOURCE / "data" / "i18n"
+SENTENCES = SOURCE / "data" / "sentences" / "en.json"
+EPOCH = datetime(2026, 1, 1, tzinfo=UTC)
+"""No clock in what is compared."""
 MAKERS = {
     "tr": (0,),
+    "word": (0,),
     "heading": (0,),
     "hint": (0,),
     "button": (0, "tip"),
@@ -54,22 +65,49 @@ def words() -> dict[str, str]:
     return found
 
 
-def as_ts(found: dict[str, str]) -> str:
-    """Qt's own format for translators, one context."""
-    rows = "".join(
-        f'    <message>\n        <location filename="{where}"/>\n        <source>{escape(text)}</source>\n'
-        '        <translation type="unfinished"></translation>\n    </message>\n'
-        for text, where in sorted(found.items())
-    )
-    return (
-        '<?xml version="1.0" encoding="utf-8"?>\n<!DOCTYPE TS>\n<TS version="2.1" sourcelanguage="en">\n<context>\n   '
-        " <name>umber</name>\n"
-        f"{rows}</context>\n</TS>\n"
-    )
+def template() -> Catalog:
+    """Every text there is to translate."""
+    made = Catalog(project="Umber Trunk", charset="utf-8", creation_date=EPOCH, revision_date=EPOCH, fuzzy=False)
+    for text, where in sorted(words().items()):
+        made.add(text, locations=[(where, None)])
+    for code, text in sorted(json.loads(SENTENCES.read_text("utf-8")).items()):
+        if re.sub(r"{\w+}", "", text).strip():  # nothing but values is nothing to translate
+            made.add(text, context=code, locations=[("data/sentences/en.json", None)])
+    return made
+
+
+def as_po(catalogue: Catalog) -> bytes:
+    """A catalogue as its file has it."""
+    out = io.BytesIO()
+    write_po(out, catalogue, width=110, include_lineno=False, omit_header=False, ignore_obsolete=True)
+    return out.getvalue()
+
+
+def files() -> dict[Path, bytes]:
+    """Every catalogue's file as it should be."""
+    whole = template()
+    found = {FOLDER / "umber_trunk.pot": as_po(whole)}
+    for path in sorted(FOLDER.glob("*/LC_MESSAGES/umber_trunk.po")):
+        with path.open("rb") as file:
+            mine = read_po(file, locale=path.parts[-3])
+        mine.update(whole, no_fuzzy_matching=True)
+        mine.creation_date = mine.revision_date = EPOCH
+        found[path] = as_po(mine)
+        out = io.BytesIO()
+        write_mo(out, mine)
+        found[path.with_suffix(".mo")] = out.getvalue()
+    return found
+
+
+def main() -> int:
+    """Writes the catalogues, or says which aren't up to date."""
+    made = files()
+    if "--check" in sys.argv:
+        return int(any(not path.exists() or path.read_bytes() != data for path, data in made.items()))
+    for path, data in made.items():
+        path.write_bytes(data)
+    return 0
 
 
 if __name__ == "__main__":
-    text = as_ts(words())
-    if "--check" in sys.argv:
-        sys.exit(TARGET.read_text("utf-8") != text)
-    TARGET.write_text(text, "utf-8")
+    raise SystemExit(main())

@@ -3,6 +3,8 @@ print, help, words in another language, screen readers, launcher and file type."
 
 from __future__ import annotations
 
+import gettext
+import json
 import re
 import shutil
 import subprocess
@@ -11,12 +13,14 @@ from pathlib import Path
 from xml.etree import ElementTree
 
 import pytest
-from PySide6.QtCore import QMimeData, QPointF, Qt, QTranslator, QUrl
+from babel.messages.pofile import read_po
+from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PySide6.QtGui import QDropEvent, QImage
-from PySide6.QtWidgets import QApplication, QLabel, QPushButton, QWidget
+from PySide6.QtWidgets import QAbstractButton, QApplication, QLabel, QPushButton, QWidget
 
 from conftest import design_of
-from umber_trunk.app import theme
+from umber_trunk.app import commands, theme
+from umber_trunk.app.desks.make.bench_view import BenchView
 from umber_trunk.app.session import Session
 from umber_trunk.app.settings import Settings
 from umber_trunk.app.sheets.one_lead import OneLead
@@ -24,6 +28,7 @@ from umber_trunk.app.sheets.welcome import demo_copy
 from umber_trunk.app.window import Window
 from umber_trunk.cli.install import completion, man_page
 from umber_trunk.cli.main import known_commands, main
+from umber_trunk.core import voice
 from umber_trunk.core.demo import barge, shop_list
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.model import Design, Point, Segment
@@ -31,12 +36,14 @@ from umber_trunk.core.harness.way import Measure, Method
 from umber_trunk.core.onerun.run import size_run
 from umber_trunk.core.onerun.said import USUAL, run_said
 from umber_trunk.core.sample import generated
+from umber_trunk.core.sentences import catalogue
 from umber_trunk.store.project import ProjectFile
 
 from .conftest import settled
 
 ROOT = Path(__file__).parents[2]
 DESKTOP = ROOT / "src" / "umber_trunk" / "data" / "desktop"
+I18N = ROOT / "src/umber_trunk/data/i18n"
 
 
 def troubled() -> Design:
@@ -205,46 +212,84 @@ def test_help_is_inside(qtbot, open_window, demo: Design) -> None:
     keys.reject()
 
 
-class Pseudo(QTranslator):
-    """A made-up language: every word of the program in brackets, a third longer."""
+class Pseudo(gettext.NullTranslations):
+    """A made-up language: every word of the window in brackets, a third longer."""
 
-    def translate(self, context: str, text: str, disambiguation: str | None = None, n: int = -1) -> str:
-        return f"⟦{text}{'~' * (len(text) // 3)}⟧" if context == "umber" else None  # type: ignore[return-value]
-
-    def isEmpty(self) -> bool:
-        return False
+    def gettext(self, message: str) -> str:
+        return f"⟦{message}{'~' * (len(message) // 3)}⟧"
 
 
-def test_another_language_reaches_every_fixed_word(qtbot, qapp: QApplication, open_window, demo: Design) -> None:
-    pseudo = Pseudo(qapp)
-    qapp.installTranslator(pseudo)
+def test_another_language_reaches_every_fixed_word(
+    qtbot, open_window, demo: Design, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setitem(voice._voice(), "catalogue", Pseudo())
+    window = open_window(demo)
+    for stage in ("needs", "runs", "sizes", "kit"):
+        window.show_stage(stage)
+        settled(qtbot, window)
+    buttons = [b.text() for b in window.findChildren(QPushButton) if b.text() and "recent" not in b.text()]
+    assert [text for text in buttons if not text.startswith("⟦")] == []
+    heads = [one.text() for one in window.findChildren(QLabel) if one.property("role") == "heading"]
+    assert heads
+    assert [text for text in heads if text and not text.startswith("⟦")] == []
+    for desk in window.desks.values():
+        for _, view in desk.views:
+            model = view.rows_model
+            for column in range(model.columnCount()):
+                title = model.headerData(column, Qt.Orientation.Horizontal)
+                assert title == "" or title.startswith("⟦")
+    assert all(action.text().startswith("⟦") for action in window.commands.by_name.values())
+    window.grab()
+
+
+def test_german_says_the_cautions_and_the_bench(
+    qtbot, open_window, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str], tmp_path: Path
+) -> None:
+    """Every sentence has the values of its English one; what is not translated is said in English; the choice is kept,
+    and the shell asks the environment."""
+    with (I18N / "de/LC_MESSAGES/umber_trunk.po").open("rb") as file:
+        for message in read_po(file):
+            if message.id and message.string:
+                holes = [set(re.findall(r"{(\w+)", str(text))) for text in (message.id, message.string)]
+                assert holes[0] == holes[1], message.id
+    whole = ("caution.", "step.cut", "handful.", "state.make", "next.make")
+    assert voice.speak("de_AT.UTF-8")
     try:
-        window = open_window(demo)
-        for stage in ("needs", "runs", "sizes", "kit"):
-            window.show_stage(stage)
-            settled(qtbot, window)
-        buttons = [b.text() for b in window.findChildren(QPushButton) if b.text() and "recent" not in b.text()]
-        assert [text for text in buttons if not text.startswith("⟦")] == []
-        heads = [one.text() for one in window.findChildren(QLabel) if one.property("role") == "heading"]
-        assert heads
-        assert [text for text in heads if text and not text.startswith("⟦")] == []
-        for desk in window.desks.values():
-            for _, view in desk.views:
-                model = view.rows_model
-                for column in range(model.columnCount()):
-                    title = model.headerData(column, Qt.Orientation.Horizontal)
-                    assert title == "" or title.startswith("⟦")
-        assert all(action.text().startswith("⟦") for action in window.commands.by_name.values())
-        window.grab()
+        for code, english in catalogue().items():
+            if code.startswith(whole) and code != "handful.sample":
+                assert voice.spoken(english, code) != english, code
+        window = open_window(barge())
+        window.show_stage("make")
+        settled(qtbot, window)
+        words = {one.text() for one in window.desks["make"].findChildren(QAbstractButton) if one.isVisible()}
+        assert "Auftrag beginnen" in words
+        assert window.commands.by_name["Undo"].text().startswith("Rückgängig")
+        window.desks["make"].begin_build()
+        settled(qtbot, window)
+        assert "schneiden" in window.findChild(BenchView).card.headline
+        monkeypatch.setattr(commands, "one_of", lambda *_: ("Deutsch", True))
+        window.commands.choose_language()
+        assert Settings(window.settings.path).language == "de"
     finally:
-        qapp.removeTranslator(pseudo)
+        assert voice.speak("")
+    assert not voice.speak("xx")
+    file = tmp_path / "mains.umber"
+    ProjectFile.create(file, design_of("supply 230 V AC at plug", "heater 5 A at panel run 3 m")).close()
+    monkeypatch.setenv("UMBER_LANGUAGE", "de")
+    assert main(["check", str(file), "--json"]) in (0, 1)
+    told = {row["code"]: row for row in json.loads(capsys.readouterr().out)}
+    assert told["caution.mains"]["message"].startswith("230 V sind Netzspannung")
+    assert told["caution.mains"]["values"]["volts"] == 230
+    monkeypatch.setenv("UMBER_LANGUAGE", "")
+    assert main(["check", str(file)]) in (0, 1)
+    assert "230 V is mains" in capsys.readouterr().out
 
 
 def test_the_words_to_translate_are_collected() -> None:
-    """src/umber_trunk/data/i18n/umber_trunk.ts is what `tools/words.py` finds now."""
+    """The catalogues are what `tools/words.py` finds now, compiled by Babel."""
     assert subprocess.run([sys.executable, str(ROOT / "tools" / "words.py"), "--check"], check=False).returncode == 0
-    tree = ElementTree.parse(ROOT / "src/umber_trunk/data/i18n/umber_trunk.ts")
-    assert len(tree.findall(".//message")) > 150
+    with (I18N / "umber_trunk.pot").open("rb") as file:
+        assert len(read_po(file)) > 800
 
 
 def test_screen_readers_find_ends_and_limbs_with_their_state(qtbot, open_window, demo: Design) -> None:

@@ -12,10 +12,12 @@ from PySide6.QtCore import Qt
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QDialog, QFileDialog, QMenu
 
+from umber_trunk.app.widgets.asked import one_of
 from umber_trunk.app.widgets.lists import list_asked
 from umber_trunk.app.widgets.plain import menu_text
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.stages import STAGES
+from umber_trunk.core.voice import NAMES
 
 if TYPE_CHECKING:
     from umber_trunk.app.window import Window
@@ -85,6 +87,7 @@ class Commands:
             Command("Larger text", "Ctrl++", lambda: window.scale(1.1)),
             Command("Smaller text", "Ctrl+-", lambda: window.scale(1 / 1.1)),
             Command("Usual text size", "Ctrl+0", lambda: window.scale(0)),
+            Command("Language…", "", self.choose_language),
             line,
             Command("User guide", "Shift+F1", self.show_guide),
             Command("Keys", "", self.show_keys),
@@ -130,6 +133,15 @@ class Commands:
         sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         sheet.open()
         return sheet
+
+    def choose_language(self) -> None:
+        """The language from the next start on: what is shown keeps the one it was said in."""
+        question = tr("From the next start on. German: the stage Make and all cautions; elsewhere English.")
+        names = list(NAMES.values())
+        chosen, meant = one_of(self.window, tr("Language"), question, names)
+        if meant and chosen in names:
+            self.window.settings.language = list(NAMES)[names.index(chosen)]
+            self.window.say(f"{tr('Language')}: {chosen}. {tr('It is spoken from the next start on.')}")
 
     def open_file(self) -> None:
         """Asks for a harness file."""

@@ -10,12 +10,12 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from umber_trunk.app.background import Background
-from umber_trunk.app.widgets.typed import Typed
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.shelf import Shelf, generic
 from umber_trunk.core.errors import UmberError, Wanted, go_on_if
 from umber_trunk.core.findings import Finding
 from umber_trunk.core.harness.model import Design
+from umber_trunk.core.harness.typed import Typed
 from umber_trunk.core.picture.notice import notices, uses
 from umber_trunk.core.results import Results, revision_told
 from umber_trunk.core.stages import STAGES, Stage, fetched

@@ -19,11 +19,11 @@ from umber_trunk.app.doorbell import Doorbell, ring
 from umber_trunk.app.settings import Settings
 from umber_trunk.app.sharing import Sharing
 from umber_trunk.app.widgets.plain import box, choice, tell
-from umber_trunk.app.widgets.words import load_language
 from umber_trunk.app.window import Window
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.harness.model import Design, Project
+from umber_trunk.core.voice import LANGUAGE_ASKED, speak
 from umber_trunk.store.catalogues import stocked_shelf
 from umber_trunk.store.database import HELD
 from umber_trunk.store.project import ProjectFile
@@ -278,9 +278,9 @@ def run(path: Path | None) -> int:
     app.setDesktopFileName("umber-trunk")
     app.setWindowIcon(theme.icon())
     settings = Settings()
+    speak(os.environ.get(LANGUAGE_ASKED) or settings.language)
     theme.load_fonts()
     theme.apply_theme(app, settings.scale)
-    load_language(app)
     session = Session(settings)
     session.makes_ahead = True
     sharing = Sharing(app)

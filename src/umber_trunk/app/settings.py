@@ -7,6 +7,7 @@ from pathlib import Path
 
 from platformdirs import user_config_path
 
+from umber_trunk.core.voice import ENGLISH, NAMES
 from umber_trunk.store.state import read_state, set_aside, write_state
 
 MOST_RECENT = 8
@@ -54,6 +55,17 @@ class Settings:
     @scale.setter
     def scale(self, value: float) -> None:
         self._values["scale"] = round(value, 3)
+        self._write()
+
+    @property
+    def language(self) -> str:
+        """The language the program speaks, "en" unless another was chosen."""
+        value = self._values.get("language")
+        return value if isinstance(value, str) and value in NAMES else ENGLISH
+
+    @language.setter
+    def language(self, value: str) -> None:
+        self._values["language"] = value
         self._write()
 
     def folds(self, path: Path) -> dict[str, bool]:

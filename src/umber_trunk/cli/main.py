@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import ast
 import gc
+import os
 import re
 import signal
 import sys
@@ -20,6 +21,7 @@ from umber_trunk import __version__
 from umber_trunk.cli.terminal import BAD_INPUT, LOST_OUTPUT, STOPPED, output_lost, plain_streams, report_bug
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.stages import OTHER_COMMANDS, STAGES
+from umber_trunk.core.voice import LANGUAGE_ASKED, speak
 
 
 class _Parser(argparse.ArgumentParser):
@@ -76,6 +78,7 @@ def build_parser(command: str = "") -> argparse.ArgumentParser:
 def main(argv: Sequence[str] | None = None) -> int:
     """Runs one command; returns its exit status. Without a command the window opens."""
     words = list(sys.argv[1:] if argv is None else argv)
+    speak(os.environ.get(LANGUAGE_ASKED, ""))
     gc.set_threshold(50_000, 20, 100)  # figures are values without cycles: looking for those took a sixth of an edit
     with plain_streams():
         try:

@@ -41,6 +41,7 @@ def add_tests(parser: argparse.ArgumentParser) -> None:
 
 
 def add_supply(parser: argparse.ArgumentParser) -> None:
+    """The option that says what the supply for millivolts gives."""
     parser.add_argument(
         "--amps",
         metavar="A",
@@ -124,6 +125,7 @@ def blind(net: Netlist, plan: Any) -> list[dict[str, str]]:
 
 
 def say_blind(net: Netlist, plan: Any) -> None:
+    """Says what these readings can't tell, and what would."""
     together: dict[tuple[str, str], list[str]] = {}
     for one in blind(net, plan):
         together.setdefault((one["why"], one["would"]), []).append(one["wire"])
@@ -132,4 +134,5 @@ def say_blind(net: Netlist, plan: Any) -> None:
 
 
 def ohms(value: float | None) -> str:
+    """A figure in ohms as JSON has it, None where nothing leads."""
     return "–" if value is None else f"{value:.4g}"

@@ -1,5 +1,5 @@
-"""Where the time of a command goes: `umber --timings COMMAND …` answers as the command does, and says on stderr what was
-loaded and what was worked out, in CPU time of this process.
+"""Where the time of a command goes: `umber --timings COMMAND …` answers as the command does, and says on stderr what
+was loaded and what was worked out, in CPU time of this process.
 
 Loading is each library's own, what it loads in turn counted there; working out is by function with all that it calls,
 so that one stands within another. Looking takes time itself: the shares tell, not the sums.

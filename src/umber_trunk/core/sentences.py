@@ -1,7 +1,8 @@
 """What the program says, as values: a code with its figures, names and ids. Its sentence is rendered at the edge, from
 one catalogue.
 
-The catalogue is data/sentences/en.json: code → template. In a template `{name}` is a value, `{name:.3g}` one with
+The catalogue is data/sentences/en.json: code → template; other languages have the same templates under the code as
+their context (`core/voice`). In a template `{name}` is a value, `{name:.3g}` one with
 Python's format, `{name?words}` words said only where the value is neither empty, 0 nor false, `{name!words}` where it
 is, `{n|wire|wires}` the one or the many.
 """
@@ -16,6 +17,8 @@ from functools import cache, cached_property
 from importlib import resources
 from types import MappingProxyType
 from typing import Any
+
+from umber_trunk.core.voice import spoken
 
 _HOLE = re.compile(r"\{(\w+)(?:([:?!|])([^{}]*(?:\{[^{}]*\}[^{}]*)*))?\}")
 
@@ -47,7 +50,7 @@ class Message:
 
 def say(code: str, **values: Any) -> str:
     """The sentence of a code. KeyError for a code or a value the catalogue and the caller don't agree on."""
-    return _filled(catalogue()[code], values)
+    return _filled(spoken(catalogue()[code], code), values)
 
 
 def _filled(template: str, values: Mapping[str, Any]) -> str:

@@ -13,6 +13,7 @@ from umber_trunk.app.trunk.hits import Drawn, Hits
 from umber_trunk.app.trunk.shelf import shelf_height, strays_drawn
 from umber_trunk.app.trunk.story import Limb, Story
 from umber_trunk.app.trunk.tags import WIDEST, Line, TagWords, least_slot, measured
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.picture.layout import EDGE, Layout, Tag
@@ -312,7 +313,7 @@ class TrunkPainter:
         parts: list[tuple[QColor | None, str]] = [
             *self.story.legend,
             *([(None, f"{folded} folded{how}")] if folded else []),
-            (None, "line width is bundle thickness; lengths are written, not drawn to scale"),
+            (None, tr("line width is bundle thickness; lengths are written, not drawn to scale")),
         ]
         for colour, text in parts:
             wide = face.horizontalAdvance(text)

@@ -11,6 +11,7 @@ import numpy as np
 from PySide6.QtGui import QColor
 
 from umber_trunk.app import theme
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import Design, Load, LoadKind
 from umber_trunk.core.harness.way import Method
@@ -235,8 +236,14 @@ def make_story(figures: _Figures) -> Story:
     leaves = {}
     for end in figures.index.design.ends:
         done, whole = progress.ends.get(end.id, (0, 0))
-        leaves[end.id] = Leaf("" if not whole else "done ✓" if done == whole else f"{done} of {whole} steps")
-    legend = ((theme.GOOD, "made"), (theme.TIGHT, "in the making"), (theme.INK_SOFT, "not begun"))
+        leaves[end.id] = Leaf(
+            ""
+            if not whole
+            else tr("done ✓")
+            if done == whole
+            else tr("{done} of {whole} steps").format(done=done, whole=whole)
+        )
+    legend = ((theme.GOOD, tr("made")), (theme.TIGHT, tr("in the making")), (theme.INK_SOFT, tr("not begun")))
     return Story(limbs, leaves, legend)
 
 

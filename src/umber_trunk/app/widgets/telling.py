@@ -11,8 +11,8 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.saying import SayingLine
-from umber_trunk.app.widgets.typed import Typed
 from umber_trunk.app.widgets.words import tr
+from umber_trunk.core.harness.typed import Typed
 from umber_trunk.core.language.grammar import MOST_SAID
 from umber_trunk.core.language.hear import Heard, Listener, way_line
 from umber_trunk.core.language.next_words import next_lines

@@ -8,26 +8,12 @@ from typing import Any
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import Edit, Table, change, measured, put
 from umber_trunk.core.harness.model import Design, EndKind, LoadKind
+from umber_trunk.core.harness.typed import Typed
 from umber_trunk.core.harness.way import Measure, Method
 from umber_trunk.core.needs.enter import zone_id
 from umber_trunk.core.needs.line import ZONE_WORDS
 from umber_trunk.core.quantity import Habit
 from umber_trunk.core.units import parse_duty, parse_length_m, parse_load, parse_ohms, parse_surge
-
-
-class Typed:
-    """An edit that reads typed text by the habit of the design it is made to: `make` takes the habit and gives the
-    edit. `notes` say, once it was made, what the habit decided."""
-
-    def __init__(self, make: Callable[[Habit], Edit]) -> None:
-        self.make = make
-        self.notes: list[str] = []
-
-    def __call__(self, design: Design) -> Design:
-        habit = Habit(design.project.decimal)
-        done = self.make(habit)(design)
-        self.notes = habit.notes
-        return done
 
 
 def set_field(table: Table, **values: Any) -> Callable[[Any], Edit]:

@@ -1,28 +1,15 @@
-"""The program's own words, ready for other languages: every fixed text on screen passes through `tr`.
-
-`tools/words.py` collects them into data/i18n/umber_trunk.ts; a .qm beside it, named after a language, is used.
-"""
+"""The program's own words, ready for other languages: every fixed text on screen passes through `tr`."""
 
 from __future__ import annotations
 
-from importlib import resources
-
-from PySide6.QtCore import QCoreApplication, QLocale, QTranslator
-from PySide6.QtWidgets import QApplication
-
-CONTEXT = "umber"
+from umber_trunk.core.voice import spoken
 
 
 def tr(text: str) -> str:
-    """The text in the user's language, as it is where nobody has translated it."""
-    return QCoreApplication.translate(CONTEXT, text) if text else text
+    """The text in the language spoken, as it is where nobody has translated it."""
+    return spoken(text) if text else text
 
 
-def load_language(app: QApplication) -> bool:
-    """Installs the translation for the user's locale, if one ships."""
-    name = QLocale().name().split("_")[0]
-    path = resources.files("umber_trunk").joinpath("data/i18n", f"{name}.qm")
-    if not path.is_file():
-        return False
-    translator = QTranslator(app)
-    return bool(translator.load(str(path)) and app.installTranslator(translator))
+def word(text: str) -> str:
+    """Marks a text of a table as one to translate: it is as it stands until `tr` is asked for it."""
+    return text

@@ -32,6 +32,7 @@ class Fitted:
 
 
 def all_fits(evidence: Evidence) -> list[Fitted]:
+    """Every make of every metal fitted to the readings, the likeliest first, each with its probability."""
     kinds = guesses(evidence)
     seen = readings(evidence)
     unknown, chi, logs, sds = least_squares(kinds, seen)

@@ -10,7 +10,6 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from umber_trunk.app.widgets.desk import Desk, hint
 from umber_trunk.app.widgets.table import Column
-from umber_trunk.app.widgets.typed import Typed
 from umber_trunk.core.catalog.parts import Base, Boot, CablePart, Ferrule, Housing, Shrink
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.ends.assign import carrying, set_cable, set_fitting
@@ -19,6 +18,7 @@ from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import Edit, change, put
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, End
+from umber_trunk.core.harness.typed import Typed
 from umber_trunk.core.quantity import Habit, exact
 from umber_trunk.core.units import parse_length_m, parse_number
 

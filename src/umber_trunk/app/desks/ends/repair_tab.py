@@ -9,7 +9,6 @@ from umber_trunk.app.widgets.desk import Desk, EndPanel, heading, hint, row
 from umber_trunk.app.widgets.line import Line
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
-from umber_trunk.app.widgets.typed import Typed
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.ends.mate import Crossing
 from umber_trunk.core.ends.repair import (
@@ -28,6 +27,7 @@ from umber_trunk.core.ends.repair import (
 )
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import Edit
+from umber_trunk.core.harness.typed import Typed
 from umber_trunk.core.quantity import Habit
 from umber_trunk.core.units import parse_length_m, show_length
 

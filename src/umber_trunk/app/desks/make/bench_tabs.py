@@ -19,7 +19,7 @@ from umber_trunk.app.widgets.desk import Panel, button, row
 from umber_trunk.app.widgets.photo_view import PhotoView
 from umber_trunk.app.widgets.plain import Label, box, choice
 from umber_trunk.app.widgets.table import Column
-from umber_trunk.app.widgets.words import tr
+from umber_trunk.app.widgets.words import tr, word
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.keep.moments import moment
@@ -40,7 +40,7 @@ from umber_trunk.store.photographs import has_photograph, photograph_of
 if TYPE_CHECKING:
     from umber_trunk.app.desks.make.desk import MakeDesk
 
-SCHOOL_WORDS = {"operation": "batch by operation", "wire": "wire by wire"}
+SCHOOL_WORDS = {"operation": word("batch by operation"), "wire": word("wire by wire")}
 SHOWN_LOG = 2000
 DAY_H = 7.0
 """Hours at the bench in a day."""
@@ -118,16 +118,18 @@ class OrderPanel(Panel):
     def _show(self, order: Order, other: Order | None, name: str) -> None:
         told = (
             f"{name}: {len(order.steps)} steps, "
-            f"{SCHOOL_WORDS[order.school]}{f', {order.hands} pairs of hands' if order.hands > 1 else ''}: "
+            f"{tr(SCHOOL_WORDS[order.school])}{f', {order.hands} pairs of hands' if order.hands > 1 else ''}: "
             f"{order.tool_changes} tool changes (no order does with fewer than {order.bound}), {_range(order)}"
         )
         if other is not None:
-            told += f".   {SCHOOL_WORDS[other.school].capitalize()}: {other.tool_changes} tool changes, {_range(other)}"
+            told += (
+                f".   {tr(SCHOOL_WORDS[other.school]).capitalize()}: {other.tool_changes} tool changes, {_range(other)}"
+            )
         self.summary.setText(told + ".")
         self._order = order
         words = [
             (
-                f"{SCHOOL_WORDS[one.school].capitalize()}: {one.span_s / 3600:.1f} h by these times, none under "
+                f"{tr(SCHOOL_WORDS[one.school]).capitalize()}: {one.span_s / 3600:.1f} h by these times, none under "
                 f"{one.span_bound_s / 3600:.1f} h"
             )
             for one in (order, other)

@@ -14,6 +14,7 @@ from umber_trunk.app.widgets.keyed import KeyedView
 from umber_trunk.app.widgets.plot import dots
 from umber_trunk.app.widgets.readable import Part
 from umber_trunk.app.widgets.strip_view import StripView
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.ends.faces import Face
 from umber_trunk.core.ends.strip import Strip
 
@@ -371,7 +372,7 @@ class BenchView(KeyedView):
         face = theme.font(min(max(room.height() / 6.5, 10.0), 13.0))
         metrics = QFontMetricsF(face)
         painter.setFont(face)
-        columns = ((0.0, 0.32, "done", card.before), (0.34, 0.36, "next", card.coming))
+        columns = ((0.0, 0.32, tr("done"), card.before), (0.34, 0.36, tr("next"), card.coming))
         for at, wide, title, rows in columns:
             x, width = room.left() + at * room.width(), wide * room.width()
             self._rows(painter, QRectF(x, room.top() + 4, width, room.height() - 4), title, rows, metrics)

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 
 from umber_trunk.app.desks.make.bench_view import Card, Chip, SetUp
 from umber_trunk.app.widgets.face_view import FILLED
+from umber_trunk.app.widgets.words import tr, word
 from umber_trunk.core.ends.faces import Face, faces_of
 from umber_trunk.core.ends.strip import Strip, clock_mark, strip_of
 from umber_trunk.core.ends.wire_ends import SIDES, Side, places_of
@@ -22,9 +23,9 @@ from umber_trunk.core.results import Results
 from umber_trunk.store.build import Build
 
 VERBS = {
-    "measure": "Measure", "cut": "Cut", "label": "Label", "lay": "Lay", "thread": "Thread on", "strip": "Strip", "fold": "Fold back", "crimp": "Crimp",
-    "solder": "Solder", "insert": "Insert", "plug": "Plug", "lock": "Lock", "sleeve": "Sleeve", "shrink": "Shrink", "twist": "Twist", "split": "Join",
-    "tape": "Wind", "clamp": "Close", "torque": "Tighten", "tie": "Tie", "look": "Look", "tug": "Tug", "extract": "Take out", "test": "Test",
+    "measure": word("Measure"), "cut": word("Cut"), "label": word("Label"), "lay": word("Lay"), "thread": word("Thread on"), "strip": word("Strip"), "fold": word("Fold back"), "crimp": word("Crimp"),
+    "solder": word("Solder"), "insert": word("Insert"), "plug": word("Plug"), "lock": word("Lock"), "sleeve": word("Sleeve"), "shrink": word("Shrink"), "twist": word("Twist"), "split": word("Join"),
+    "tape": word("Wind"), "clamp": word("Close"), "torque": word("Tighten"), "tie": word("Tie"), "look": word("Look"), "tug": word("Tug"), "extract": word("Take out"), "test": word("Test"),
 }  # fmt: skip
 
 
@@ -41,8 +42,8 @@ def card_of(build: Build, said: str = "", wrong: bool = False, chosen: int = -1,
     step = bench.now
     if step is None:
         return Card(
-            "All done",
-            f"{len(build.order_units)} units are built. Every reading is in the log.",
+            tr("All done"),
+            tr("{many} units are built. Every reading is in the log.").format(many=len(build.order_units)),
             said=said,
             wrong=wrong,
             done=whole,
@@ -90,10 +91,10 @@ def card_of(build: Build, said: str = "", wrong: bool = False, chosen: int = -1,
             f"{KINDS[read.what][0] if read.what in KINDS else read.what} {read.value:g} {read.unit}: {read.verdict}"
         )
     if fault := bench.holds(step):
-        facts.append(f"Held: {fault.says or 'a fault'}")
+        facts.append(tr("Held: {why}").format(why=fault.says or tr("a fault")))
     colour, stripe = _colours(build, step)
     return Card(
-        VERBS.get(one.op, one.op) + unit,
+        tr(VERBS.get(one.op, one.op)) + unit,
         one.text,
         tuple(facts),
         tuple(cautions),
@@ -102,9 +103,9 @@ def card_of(build: Build, said: str = "", wrong: bool = False, chosen: int = -1,
         wrong,
         done,
         whole,
-        f"{bench.left_s() / 3600:.1f} h of handling left"
+        tr("{hours:.1f} h of handling left").format(hours=bench.left_s() / 3600)
         if bench.left_s() > 3600
-        else f"{bench.left_s() / 60:.0f} min of handling left",
+        else tr("{minutes:.0f} min of handling left").format(minutes=bench.left_s() / 60),
         _coming(build, here),
         before,
         None if one.op == "insert" else _strip(build, step),
@@ -158,11 +159,11 @@ def _attests(build: Build, here: Handful, chosen: int, whole: bool) -> str:
     if len(here.pieces) == 1:
         return ""
     if here.singly:
-        return f"Space: one by one, {here.singly}"
+        return tr("Space: one by one, {why}").format(why=here.singly)
     return (
-        f"Space: all {many}  ·  F3: piece by piece  ·  ← → one of them"
+        tr("Space: all {many}  ·  F3: piece by piece  ·  ← → one of them").format(many=many)
         if whole
-        else "Space: piece by piece  ·  F3: all at once  ·  ← → one of them"
+        else tr("Space: piece by piece  ·  F3: all at once  ·  ← → one of them")
     )
 
 
@@ -171,7 +172,8 @@ def _lay_out(build: Build) -> str:
     coming = build.bench.next_set_up()
     if coming is None:
         return ""
-    return f"Lay out next: {build.frozen.shelf.name(coming.tool)}{', ' + coming.setting if coming.setting else ''}"
+    tool = f"{build.frozen.shelf.name(coming.tool)}{', ' + coming.setting if coming.setting else ''}"
+    return tr("Lay out next: {tool}").format(tool=tool)
 
 
 def _lit(build: Build, here: Handful, step: Timed) -> dict[str, str]:
@@ -225,7 +227,7 @@ def _set_up(build: Build, here: Handful, step: Timed, runs: Sequence[Run]) -> Se
 
 def _short(step: Timed) -> str:
     unit = f" ({step.unit})" if step.unit else ""
-    return f"{VERBS.get(step.operation.op, step.operation.op)}{unit}: {step.operation.text}"
+    return f"{tr(VERBS.get(step.operation.op, step.operation.op))}{unit}: {step.operation.text}"
 
 
 def _wanted(build: Build, step: Timed) -> str:

@@ -23,7 +23,6 @@ from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.saying import SayingLine
 from umber_trunk.app.widgets.table import Column, RowsView
 from umber_trunk.app.widgets.typed import (
-    Typed,
     end_frame,
     end_kind,
     end_zone,
@@ -44,6 +43,7 @@ from umber_trunk.core.fuses.place import fuses_between
 from umber_trunk.core.harness.edits import Edit, rename, set_fuse
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, End, Link, Load, LoadKind, Supply, Zone
+from umber_trunk.core.harness.typed import Typed
 from umber_trunk.core.language.grammar import MOST_SAID, begins_like_one
 from umber_trunk.core.language.hear import Listener
 from umber_trunk.core.language.next_words import next_lines

@@ -7,11 +7,11 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from umber_trunk.app.widgets.typed import Typed
 from umber_trunk.core.catalog.conductors import jackets, makes, metals, parse_size, show_size
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import Edit, change, set_project
 from umber_trunk.core.harness.model import Design
+from umber_trunk.core.harness.typed import Typed
 from umber_trunk.core.harness.way import Board, Prices
 from umber_trunk.core.quantity import Habit, exact
 from umber_trunk.core.units import (

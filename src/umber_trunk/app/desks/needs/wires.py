@@ -6,11 +6,12 @@ from typing import Any
 
 from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.table import Column
-from umber_trunk.app.widgets.typed import Typed, parsed, set_field
+from umber_trunk.app.widgets.typed import parsed, set_field
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.harness.edits import Edit
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, Pin, Wire
+from umber_trunk.core.harness.typed import Typed
 from umber_trunk.core.units import counted, parse_length_m, show_length
 
 

@@ -11,7 +11,6 @@ from umber_trunk.app.desks.runs.way_views import LimbView
 from umber_trunk.app.widgets.desk import Desk, Panel, button, hint, row
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
-from umber_trunk.app.widgets.typed import Typed
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.covers.dress import CoverPlan, dressed
@@ -19,6 +18,7 @@ from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import Edit, change, put
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
+from umber_trunk.core.harness.typed import Typed
 from umber_trunk.core.lengths.accept import take_covers
 from umber_trunk.core.quantity import Habit as Separators
 from umber_trunk.core.units import parse_length_m

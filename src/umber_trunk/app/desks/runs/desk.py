@@ -18,12 +18,13 @@ from umber_trunk.app.widgets.desk import Desk, Panel, button, column, heading, h
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.telling import Telling
-from umber_trunk.app.widgets.typed import Typed, parse_measure, zone_named
+from umber_trunk.app.widgets.typed import parse_measure, zone_named
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import Edit, change, new_id, put, rename, set_length, split_segment
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, Point, Segment, Wire
+from umber_trunk.core.harness.typed import Typed
 from umber_trunk.core.harness.way import Measure, Method
 from umber_trunk.core.language.hear import way_line
 from umber_trunk.core.lengths.laying import provisional, suggest

@@ -13,11 +13,11 @@ from umber_trunk.app.desks.runs.way_views import CombView, LimbView, Ribbon
 from umber_trunk.app.widgets.desk import Desk, Panel, button, hint, row
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
-from umber_trunk.app.widgets.typed import Typed
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.harness.edits import Edit, change, drop, put
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
+from umber_trunk.core.harness.typed import Typed
 from umber_trunk.core.harness.way import Alike, Comb
 from umber_trunk.core.joins.join_plans import JoinPlan, joins
 from umber_trunk.core.lengths.accept import take_places
