@@ -1,7 +1,7 @@
 """How readable the sources are, in figures: ./umber style [REVISION]. Beside a revision of git, both are printed.
 
-Lines over 120 letters, statements the formatter leaves alone, modules over 400 lines, functions of many lines and of many
-branches (McCabe's count), public functions without a docstring, uses of another's private names.
+Lines over 120 letters, statements the formatter leaves alone, modules over 400 lines, functions of many lines and of
+many branches (McCabe's count), public functions without a docstring, uses of another's private names.
 """
 
 from __future__ import annotations

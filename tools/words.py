@@ -1,8 +1,9 @@
 """Collects what the program says into gettext catalogues (`--check`: says whether they are up to date).
 
-src/umber_trunk/data/i18n/umber_trunk.pot has every text: the sentences of data/sentences under their codes as context, and
-the words of the window: the literal texts given to `tr` and to the makers of labels, buttons, headings, columns, tabs and
-commands, and those stages declare. Each LANGUAGE/LC_MESSAGES/umber_trunk.po beside it is brought up to that and compiled.
+src/umber_trunk/data/i18n/umber_trunk.pot has every text: the sentences of data/sentences under their codes as context,
+and the words of the window: the literal texts given to `tr` and to the makers of labels, buttons, headings, columns,
+tabs and commands, and those stages declare. Each LANGUAGE/LC_MESSAGES/umber_trunk.po beside it is brought up to that
+and compiled.
 """
 
 from __future__ import annotations

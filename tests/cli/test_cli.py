@@ -240,10 +240,12 @@ def test_timings_say_where_the_time_goes_and_answer_as_ever(demo_file: Path) -> 
     plain, timed = (
         subprocess.run(
             [sys.executable, "-m", "umber_trunk", *words, "lengths", str(demo_file), "--json"],
-            capture_output=True, text=True, check=True,
+            capture_output=True,
+            text=True,
+            check=True,
         )
         for words in ([], ["--timings"])
-    )  # fmt: skip
+    )
     assert timed.stdout == plain.stdout
     assert "core.lengths.wire_lengths: wire_lengths" in timed.stderr
     assert "umber_trunk.core.harness" in timed.stderr

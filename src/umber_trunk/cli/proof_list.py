@@ -134,5 +134,5 @@ def say_blind(net: Netlist, plan: Any) -> None:
 
 
 def ohms(value: float | None) -> str:
-    """A figure in ohms as JSON has it, None where nothing leads."""
+    """A figure in ohms in words, – where nothing leads."""
     return "–" if value is None else f"{value:.4g}"

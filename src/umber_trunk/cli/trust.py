@@ -1,4 +1,5 @@
-"""Commands of the log itself: whether it is whole and signed, what is struck, what stations say differently, their keys."""
+"""Commands of the log itself: whether it is whole and signed, what is struck, what stations say differently, their
+keys."""
 
 from __future__ import annotations
 
