@@ -10,6 +10,8 @@ from collections.abc import Callable
 from dataclasses import replace
 from functools import partial
 from itertools import combinations
+from pathlib import Path
+from tempfile import TemporaryDirectory
 from typing import Any
 
 import numpy as np
@@ -19,7 +21,7 @@ from umber_trunk.core.analysis import analyse
 from umber_trunk.core.board.fold import fold
 from umber_trunk.core.catalog.conductors import area_of
 from umber_trunk.core.covers.dress import dressed
-from umber_trunk.core.demo import barge
+from umber_trunk.core.demo import barge, demo
 from umber_trunk.core.ends.covering import fitted, forget_proposals
 from umber_trunk.core.harness.edits import set_size
 from umber_trunk.core.harness.index import index_of
@@ -35,6 +37,7 @@ from umber_trunk.core.sizes.optimise import optimise
 from umber_trunk.core.sizes.propose import propose
 from umber_trunk.core.solve.plant import build_plant
 from umber_trunk.core.solve.solution import solve
+from umber_trunk.store.project import ProjectFile
 
 
 def best_of(times: int, act: Callable[[], Any]) -> float:
@@ -223,6 +226,39 @@ def process_s(*words: str, until: str = "") -> float:
     return min(span() for _ in range(6))
 
 
+LABEL = """
+from PySide6.QtWidgets import QApplication, QLabel
+app = QApplication([])
+label = QLabel("Umber Trunk")
+label.show()
+label.grab()
+print("shown", flush=True)
+"""
+BARE = "import numpy, scipy.sparse, pydantic"
+ASKED = {
+    "barge": ("solve", "check", "fit", "lengths", "pinmap --end console --side wire", "strip --wire W08", "mate --end console", "units", "status"),
+    "tractor": ("order", "board", "coils", "tests", "prove --sim"),
+}  # fmt: skip
+"""The commands that are timed, by the demo they are asked of."""
+
+
+def command_figures() -> str:
+    """What commands take, as multiples of a process that imports what all of them rest on."""
+    bare, told = process_s("-c", BARE), []
+    with TemporaryDirectory() as folder:
+        for name, commands in ASKED.items():
+            path = str(Path(folder) / f"{name}.umber")
+            ProjectFile.create(Path(path), demo(name)).close()
+            for command in commands:
+                asked, *options = command.split()
+                told.append(f"{asked} {process_s('-m', 'umber_trunk', asked, path, *options) / bare:.1f}")
+    window = process_s("-c", STARTED, until="shown") / process_s("-c", LABEL, until="shown")
+    return (
+        f"commands, × a process that imports NumPy, SciPy’s sparse part and pydantic ({bare:.2f} s): {', '.join(told)}; "
+        f"a window with the demo, painted: {window:.1f} × one with a label"
+    )
+
+
 def start_figures() -> str:
     """What the program takes to start, against a bare interpreter."""
     bare = process_s("-c", "")
@@ -352,5 +388,6 @@ def run(sizes: list[int]) -> int:
     print(picture_figures())
     print(desk_figures(300))
     print(start_figures())
+    print(command_figures())
     print(packing_figures())
     return 0
