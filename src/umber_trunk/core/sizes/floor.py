@@ -20,8 +20,9 @@ from umber_trunk.core.physics.transient import rms_factor
 from umber_trunk.core.sizes.certain import Certain, Known
 from umber_trunk.core.sizes.groups import Group
 from umber_trunk.core.sizes.program import Program, Rows
+from umber_trunk.core.sizes.propose import all_met
 from umber_trunk.core.solve.feeds import Leg, Ways
-from umber_trunk.core.solve.margins import Figures, wiring_rule
+from umber_trunk.core.solve.margins import Figures, figures, wiring_rule
 from umber_trunk.core.solve.plant import Plant
 from umber_trunk.core.solve.solution import CaseSolution, Solution
 
@@ -100,14 +101,21 @@ class Floor:
         each time it rises; the search for a higher one may be ended."""
         self.close_in(best)
         parts = [self._whole] if self._whole else []
-        for _ in range(BRANCHES if best.met else 0):
+        branches = BRANCHES if best.met else 0
+        while branches:
             if not parts:
                 return best.value
             lowest = min(parts, key=lambda part: part.bound)
             told(min(lowest.bound, best.value))
             where = self._parted(best, lowest)
-            if lowest.bound >= best.value * (1 - CLOSE) or where is None or not keep_going():
+            if lowest.bound >= best.value * (1 - CLOSE) or not keep_going():
                 break
+            if where is None:  # one choice is left in it: whether that holds needs no bound
+                if all_met(figures(self._solve_at(lowest.least))):
+                    break
+                parts.remove(lowest)
+                continue
+            branches -= 1
             parts.remove(lowest)
             at, level = where
             raised, lowered = lowest.least.copy(), lowest.most.copy()
