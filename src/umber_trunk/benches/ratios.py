@@ -254,7 +254,8 @@ def command_figures() -> str:
                 told.append(f"{asked} {process_s('-m', 'umber_trunk', asked, path, *options) / bare:.1f}")
     window = process_s("-c", STARTED, until="shown") / process_s("-c", LABEL, until="shown")
     return (
-        f"commands, × a process that imports NumPy, SciPy’s sparse part and pydantic ({bare:.2f} s): {', '.join(told)}; "
+        f"commands, × a process that imports NumPy, SciPy’s sparse part and pydantic ({bare:.2f} s): "
+        f"{', '.join(told)}; "
         f"a window with the demo, painted: {window:.1f} × one with a label"
     )
 

@@ -11,8 +11,9 @@ import numpy as np
 from umber_trunk.cli.reading import add_reading, analysed
 from umber_trunk.cli.terminal import out, stoppable
 from umber_trunk.core.sizes.twins import BAD_LUG_OHM, twins
-from umber_trunk.core.solve.margins import LoadFigures, WireFigures, figures_of_case
+from umber_trunk.core.solve.margins import figures_of_case
 from umber_trunk.core.solve.solution import joints_c
+from umber_trunk.core.solve.used import LoadFigures, WireFigures
 
 if TYPE_CHECKING:
     from umber_trunk.core.results import Results

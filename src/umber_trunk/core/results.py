@@ -14,8 +14,8 @@ from umber_trunk.core.memo import Memo
 from umber_trunk.core.stages import STAGES, fetched
 
 if TYPE_CHECKING:
-    from umber_trunk.core.solve.margins import Figures
     from umber_trunk.core.solve.plant import Plant
+    from umber_trunk.core.solve.used import Figures
 
 Answer = TypeVar("Answer")
 

@@ -100,7 +100,7 @@ STAGES = (
     ),
     Stage(
         "kit", "Kit", "What to cut and buy?",
-        tables=("decisions", "coils"), checks=(), desk="app.desks.kit.desk:KitDesk", paints="app.trunk.story:kit_story", shows=("core.kit.cutlist:cuts", "core.kit.cutlist:buys", "core.make.operations:operations"), commands=("kit", "coil_check", "papers"),
+        tables=("decisions", "coils"), checks=(), desk="app.desks.kit.desk:KitDesk", paints="app.trunk.story:kit_story", shows=("core.kit.cutlist:cuts", "core.kit.cutlist:buys", "core.make.operations:operations"), commands=("kit", "shelf", "coil_check", "papers"),
         exports=(
             Export("pdf", "Cut sheet", ".pdf", filter="PDF (*.pdf)", paper="cut"),
             Export("xlsx", "Workbook", ".xlsx", "store.output:workbook", "Workbook (*.xlsx)"),

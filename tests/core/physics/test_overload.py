@@ -21,8 +21,8 @@ from umber_trunk.core.physics.packing import laid
 from umber_trunk.core.physics.response import driven, driven_table, fed_back, lone_response, section_response
 from umber_trunk.core.physics.shield import shields
 from umber_trunk.core.physics.surroundings import OPEN_AIR, Outside
-from umber_trunk.core.solve.margins import Limit
 from umber_trunk.core.solve.standing import standing_in
+from umber_trunk.core.solve.used import Limit
 
 
 def steady_c(standing: Standing, amps: np.ndarray) -> np.ndarray:

@@ -16,8 +16,9 @@ from umber_trunk.core.harness.way import Measure, Method
 from umber_trunk.core.sample import generated
 from umber_trunk.core.sizes.candidates import ladder
 from umber_trunk.core.sizes.propose import propose
-from umber_trunk.core.solve.margins import Limit, figures
+from umber_trunk.core.solve.margins import figures
 from umber_trunk.core.solve.solution import solve
+from umber_trunk.core.solve.used import Limit
 from umber_trunk.core.stages import STAGES
 
 

@@ -37,7 +37,7 @@ from umber_trunk.core.harness.model import Design
 from umber_trunk.core.picture.layout import Layout
 from umber_trunk.core.picture.notice import points_of
 from umber_trunk.core.results import Results
-from umber_trunk.core.solve.margins import Figures
+from umber_trunk.core.solve.used import Figures
 from umber_trunk.core.stages import STAGES, stage_of
 from umber_trunk.core.units import show_length
 

@@ -11,8 +11,8 @@ from umber_trunk.core.harness.model import Design, End, Link, LinkKind
 from umber_trunk.core.physics.damage import source_of
 from umber_trunk.core.physics.fuses import CONTINUOUS_SHARE, CONVENTIONAL_MULTIPLE, DERATING_PER_K, opening_s
 from umber_trunk.core.physics.shield import RULES, Shielded
-from umber_trunk.core.solve.margins import Figures, Limit, WireFigures
 from umber_trunk.core.solve.solution import start_temperatures
+from umber_trunk.core.solve.used import Figures, Limit, WireFigures
 from umber_trunk.core.units import show_seconds, significant
 from umber_trunk.core.usual import MET
 from umber_trunk.core.why import Derivation, Input

@@ -13,7 +13,7 @@ from umber_trunk.core.harness.model import Design, LoadKind
 from umber_trunk.core.lengths.wire_lengths import wire_lengths
 from umber_trunk.core.results import Results
 from umber_trunk.core.solve.feeds import Ways
-from umber_trunk.core.solve.margins import Figures, Limit, LoadFigures, Use, WireFigures
+from umber_trunk.core.solve.used import Figures, Limit, LoadFigures, Use, WireFigures
 from umber_trunk.core.units import show_length, show_ohms, significant
 from umber_trunk.core.why import Derivation, Input
 

@@ -13,9 +13,10 @@ from umber_trunk.core.physics.damage import allowed_c, anchors
 from umber_trunk.core.physics.fuses import NEVER_S, carries_surge, opening_s
 from umber_trunk.core.physics.shield import Shielded
 from umber_trunk.core.solve.feeds import Ways
-from umber_trunk.core.solve.margins import Figures, Limit, allowed_drop
+from umber_trunk.core.solve.margins import allowed_drop
 from umber_trunk.core.solve.solution import CaseSolution
 from umber_trunk.core.solve.standing import standing_at
+from umber_trunk.core.solve.used import Figures, Limit
 from umber_trunk.core.units import show_seconds, significant
 from umber_trunk.core.usual import MET
 

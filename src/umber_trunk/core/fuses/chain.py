@@ -11,8 +11,8 @@ from umber_trunk.core.harness.model import LinkKind, Pin
 from umber_trunk.core.physics.fuses import continuous_a
 from umber_trunk.core.results import Results
 from umber_trunk.core.solve.feeds import Leg, Ways
-from umber_trunk.core.solve.margins import Figures
 from umber_trunk.core.solve.solution import CaseSolution
+from umber_trunk.core.solve.used import Figures
 
 
 @dataclass(frozen=True)

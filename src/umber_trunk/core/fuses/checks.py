@@ -13,7 +13,7 @@ from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import End, Link, LinkKind
 from umber_trunk.core.physics.fuses import SURE_MULTIPLE
 from umber_trunk.core.results import Results
-from umber_trunk.core.solve.margins import LoadFigures
+from umber_trunk.core.solve.used import LoadFigures
 from umber_trunk.core.units import show_length, significant
 from umber_trunk.core.usual import MET
 

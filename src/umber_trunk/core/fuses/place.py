@@ -12,9 +12,9 @@ from umber_trunk.core.fuses.fit import FuseDuty, duties
 from umber_trunk.core.harness.edits import fuse_at_head, set_fuse
 from umber_trunk.core.harness.model import Design, LinkKind, Pin
 from umber_trunk.core.physics.shield import shields
-from umber_trunk.core.solve.margins import Figures, Limit
 from umber_trunk.core.solve.plant import Plant
 from umber_trunk.core.solve.standing import near_tightest, standing_at
+from umber_trunk.core.solve.used import Figures, Limit
 from umber_trunk.core.usual import MET
 
 UNFUSED_REACH_M = 0.25  # a shorter feed may reach its fuse bare

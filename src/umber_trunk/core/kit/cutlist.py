@@ -9,7 +9,7 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, Pin, Wire
 from umber_trunk.core.lengths.wire_lengths import wire_lengths
 from umber_trunk.core.results import Results
-from umber_trunk.core.solve.margins import Figures
+from umber_trunk.core.solve.used import Figures
 
 
 @dataclass(frozen=True)

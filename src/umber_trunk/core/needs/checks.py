@@ -11,7 +11,7 @@ from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import Design, LoadKind, Supply
 from umber_trunk.core.results import Results
 from umber_trunk.core.solve.feeds import Ways
-from umber_trunk.core.solve.margins import Figures, LoadFigures
+from umber_trunk.core.solve.used import Figures, LoadFigures
 from umber_trunk.core.units import significant
 
 UNITS = {LoadKind.CURRENT: "A", LoadKind.POWER: "W", LoadKind.RESISTANCE: "Ω"}

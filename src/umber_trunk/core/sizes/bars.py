@@ -12,9 +12,10 @@ from numpy.typing import NDArray
 from umber_trunk.core.catalog.conductors import Conductor
 from umber_trunk.core.sizes.groups import Group
 from umber_trunk.core.sizes.program import Rows
-from umber_trunk.core.solve.margins import Figures, fuse_tables
+from umber_trunk.core.solve.margins import fuse_tables
 from umber_trunk.core.solve.solution import CaseSolution, Solution
 from umber_trunk.core.solve.thermal import Shares, heat_shares
+from umber_trunk.core.solve.used import Figures
 from umber_trunk.core.usual import MET
 
 Floats = NDArray[np.float64]

@@ -8,9 +8,10 @@ from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.harness.edits import set_size
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.sizes.groups import groups_of
-from umber_trunk.core.solve.margins import Figures, Limit, WireFigures, figures
+from umber_trunk.core.solve.margins import figures
 from umber_trunk.core.solve.plant import build_plant
 from umber_trunk.core.solve.solution import solve
+from umber_trunk.core.solve.used import Figures, Limit, WireFigures
 
 AROUND = (-2, 3)
 

@@ -28,7 +28,7 @@ from umber_trunk.core.sizes.groups import Group
 from umber_trunk.core.sizes.program import Rows
 from umber_trunk.core.sizes.step_places import Places
 from umber_trunk.core.sizes.tried import DRAWN_LEAST, DRAWN_MOST, RANKS, SECTIONS, Tried, least_share
-from umber_trunk.core.solve.margins import Figures
+from umber_trunk.core.solve.used import Figures
 from umber_trunk.core.usual import MET
 
 Floats = NDArray[np.float64]

@@ -16,8 +16,8 @@ from umber_trunk.core.physics.fuses import next_rating
 from umber_trunk.core.results import Results
 from umber_trunk.core.sizes.twins import by_nodes, endangered
 from umber_trunk.core.solve.feeds import Ways
-from umber_trunk.core.solve.margins import Figures, Limit, LoadFigures, WireFigures
 from umber_trunk.core.solve.plant import SMALLEST_STAND_IN, spec_of
+from umber_trunk.core.solve.used import Figures, Limit, LoadFigures, WireFigures
 from umber_trunk.core.units import show_length, show_seconds, significant
 from umber_trunk.core.usual import MET
 

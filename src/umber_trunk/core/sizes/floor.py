@@ -22,9 +22,10 @@ from umber_trunk.core.sizes.groups import Group
 from umber_trunk.core.sizes.program import Program, Rows
 from umber_trunk.core.sizes.propose import all_met
 from umber_trunk.core.solve.feeds import Leg, Ways
-from umber_trunk.core.solve.margins import Figures, figures, wiring_rule
+from umber_trunk.core.solve.margins import figures, wiring_rule
 from umber_trunk.core.solve.plant import Plant
 from umber_trunk.core.solve.solution import CaseSolution, Solution
+from umber_trunk.core.solve.used import Figures
 
 Floats = NDArray[np.float64]
 

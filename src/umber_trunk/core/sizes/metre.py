@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from umber_trunk.core.solve.feeds import Ways
-from umber_trunk.core.solve.margins import Figures
+from umber_trunk.core.solve.used import Figures
 
 
 @dataclass(frozen=True)

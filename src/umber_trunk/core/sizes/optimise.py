@@ -29,9 +29,10 @@ from umber_trunk.core.sizes.groups import Group, groups_of
 from umber_trunk.core.sizes.program import LIGHTEST, Answer, Program, Rows, Weights
 from umber_trunk.core.sizes.propose import all_met, propose
 from umber_trunk.core.solve.feeds import Ways
-from umber_trunk.core.solve.margins import Figures, Limit, WireFigures, allowed_drop, figures
+from umber_trunk.core.solve.margins import allowed_drop, figures
 from umber_trunk.core.solve.plant import Plant, build_plant
 from umber_trunk.core.solve.solution import Solution, solve
+from umber_trunk.core.solve.used import Figures, Limit, WireFigures
 from umber_trunk.core.usual import MET
 
 Floats = NDArray[np.float64]

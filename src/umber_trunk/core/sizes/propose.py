@@ -21,9 +21,10 @@ from umber_trunk.core.harness.model import Design
 from umber_trunk.core.physics.heat import WireBodies, ampacity_a
 from umber_trunk.core.sizes.groups import Group, groups_of
 from umber_trunk.core.solve.feeds import Leg, Ways
-from umber_trunk.core.solve.margins import Figures, Limit, allowed_drop, figures, fuse_tables
+from umber_trunk.core.solve.margins import allowed_drop, figures, fuse_tables
 from umber_trunk.core.solve.plant import Plant, build_plant
 from umber_trunk.core.solve.solution import Solution, solve
+from umber_trunk.core.solve.used import Figures, Limit
 from umber_trunk.core.usual import MET
 
 Floats = NDArray[np.float64]

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 from umber_trunk.core.catalog.conductors import Conductor
 from umber_trunk.core.physics.heat import WireBodies
 from umber_trunk.core.sizes.groups import Group
-from umber_trunk.core.solve.margins import Figures
+from umber_trunk.core.solve.used import Figures
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.intp]

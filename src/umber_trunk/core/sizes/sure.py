@@ -20,8 +20,9 @@ from umber_trunk.core.errors import Wanted, always, go_on_if
 from umber_trunk.core.harness.edits import change, put, set_project
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.results import Results
-from umber_trunk.core.solve.margins import Figures, figures
+from umber_trunk.core.solve.margins import figures
 from umber_trunk.core.solve.solution import solve
+from umber_trunk.core.solve.used import Figures
 
 LOAD_SHARE = 0.05
 """One σ of a load whose current nobody measured."""

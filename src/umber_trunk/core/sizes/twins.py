@@ -16,9 +16,10 @@ import numpy as np
 from umber_trunk.core.harness.edits import change, drop, put
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.results import Results
-from umber_trunk.core.solve.margins import Figures, figures
+from umber_trunk.core.solve.margins import figures
 from umber_trunk.core.solve.plant import Plant
 from umber_trunk.core.solve.solution import solve
+from umber_trunk.core.solve.used import Figures
 
 BAD_LUG_OHM = 1e-3
 MOST = 12

@@ -17,9 +17,10 @@ from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import Design, LinkKind, Load, LoadKind, Pin
 from umber_trunk.core.sizes.optimise import ALWAYS, KeepGoing, optimise
 from umber_trunk.core.solve.feeds import Leg, Ways
-from umber_trunk.core.solve.margins import Figures, figures
+from umber_trunk.core.solve.margins import figures
 from umber_trunk.core.solve.plant import Plant
 from umber_trunk.core.solve.solution import CaseSolution, solve
+from umber_trunk.core.solve.used import Figures
 
 STEP_M = 1.0
 SPLITS = 6  # the loads that draw most; splitting off a small one only adds copper

@@ -30,7 +30,8 @@ from umber_trunk.core.harness.model import Design
 from umber_trunk.core.results import Results
 from umber_trunk.core.sizes.candidates import Candidate, Ladder, ladder
 from umber_trunk.core.sizes.twins import Twin, twin_of
-from umber_trunk.core.solve.margins import Figures, Limit, WireFigures, figures_of_case
+from umber_trunk.core.solve.margins import figures_of_case
+from umber_trunk.core.solve.used import Figures, Limit, WireFigures
 from umber_trunk.core.units import significant
 from umber_trunk.core.why import Derivation
 

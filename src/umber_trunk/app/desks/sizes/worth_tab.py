@@ -15,7 +15,7 @@ from umber_trunk.app.widgets.table import Column
 from umber_trunk.core.errors import Wanted, go_on_if
 from umber_trunk.core.results import Results
 from umber_trunk.core.sizes.worth import Kept, Move, Worth, kept, least_of, moves, resized
-from umber_trunk.core.solve.margins import Figures
+from umber_trunk.core.solve.used import Figures
 from umber_trunk.core.units import show_mass
 
 
