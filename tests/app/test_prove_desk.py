@@ -449,9 +449,12 @@ def test_what_is_left_and_which_is_which_are_pictures(qtbot: Any, open_window: O
     settled(qtbot, window)
     desk.not_right()
     desk.tab(1)
-    assert (
-        sum(cell.wrong for cell in (*desk.list.left.field.cells.values(), *desk.list.left.field.others.values())) == 1
-    )
+
+    def crossed() -> int:
+        field = desk.list.left.field
+        return sum(cell.wrong for cell in (*field.cells.values(), *field.others.values()))
+
+    qtbot.waitUntil(lambda: crossed() == 1)
     desk.tab(3)
     panel, truth = desk.cores, {1: 5, 2: 3, 3: 8, 4: 1, 5: 7, 6: 2, 7: 6, 8: 4}
     panel.way.setCurrentIndex(panel.way.findData("partner"))
