@@ -19,6 +19,7 @@ from PySide6.QtGui import QDropEvent, QImage
 from PySide6.QtWidgets import QAbstractButton, QApplication, QLabel, QPushButton, QWidget
 
 from conftest import design_of
+from long_runs import LONG
 from umber_trunk.app import commands, theme
 from umber_trunk.app.desks.make.bench_view import BenchView
 from umber_trunk.app.session import Session
@@ -157,7 +158,7 @@ def test_paper_is_the_same_by_night_and_in_large_text(qtbot, qapp: QApplication,
     window = open_window(demo)
 
     def pages() -> list[QImage]:
-        sheet = window.commands.show_papers("book")
+        sheet = window.commands.show_papers("book" if LONG else "cut")
         qtbot.waitUntil(lambda: not sheet.busy, timeout=20_000)
         sheet.reject()
         return [page.image(700) for page in sheet.preview.pages]
@@ -169,7 +170,7 @@ def test_paper_is_the_same_by_night_and_in_large_text(qtbot, qapp: QApplication,
         assert theme.is_dark()
     finally:
         theme.apply_theme(qapp, 1.0, dark=False)
-    assert len(day) > 4
+    assert len(day) > (4 if LONG else 1)
 
 
 def test_help_is_inside(qtbot, open_window, demo: Design) -> None:

@@ -49,7 +49,7 @@ def test_a_first_page_is_done_as_it_is_told(
 @pytest.mark.parametrize(
     "number", [n for n in range(len(blocks(GUIDE.read_text("utf-8"), "window"))) if LONG or n != 3]
 )
-@pytest.mark.share(5)
+@pytest.mark.share(9)
 def test_the_guides_steps_are_done_as_they_are_told(
     number: int, qtbot: Any, open_window: Any, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

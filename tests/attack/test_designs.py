@@ -111,6 +111,7 @@ def all_lines() -> list[str]:
 
 
 @pytest.mark.parametrize("name", DESIGNS)
+@pytest.mark.share(2)
 def test_every_command_answers_or_says_why_not(
     name: str, tmp_path: Path, capfd: pytest.CaptureFixture[str], monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -66,7 +66,7 @@ def said(capsys: pytest.CaptureFixture[str], *words: object) -> Any:
 
 
 @pytest.mark.parametrize("name", DEMOS)
-@pytest.mark.share(3)
+@pytest.mark.share(6)
 def test_findings_lengths_coverings_and_shopping(capsys: pytest.CaptureFixture[str], folder: Path, name: str) -> None:
     file = folder / f"{name}.umber"
     answers = {
