@@ -147,3 +147,4 @@ def settled(qtbot, window: Window) -> None:
 def _short_proofs(monkeypatch: pytest.MonkeyPatch) -> None:
     """Least copper's floor is raised by one branching, as far as a window's tests look at it."""
     monkeypatch.setattr(floor, "BRANCHES", 1)
+    monkeypatch.setattr(floor, "PATIENT_BRANCHES", 1)

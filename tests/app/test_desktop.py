@@ -268,7 +268,7 @@ def test_german_says_the_cautions_and_the_bench(
         window.desks["make"].begin_build()
         settled(qtbot, window)
         assert "schneiden" in window.findChild(BenchView).card.headline
-        monkeypatch.setattr(commands, "one_of", lambda *_: ("Deutsch", True))
+        monkeypatch.setattr(commands, "one_of", lambda *_: ("German", True))
         window.commands.choose_language()
         assert Settings(window.settings.path).language == "de"
     finally:

@@ -726,6 +726,7 @@ def test_one_case_can_be_looked_at(qtbot, open_window, demo: Design) -> None:
 
 def test_least_copper_is_shown_before_it_is_applied(qtbot, open_window, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(floor, "BRANCHES", 1)
+    monkeypatch.setattr(floor, "PATIENT_BRANCHES", 1)
     demo = generated(12, seed=3)
     window = open_window(demo)
     window.show_stage("sizes")

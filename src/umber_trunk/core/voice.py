@@ -16,8 +16,8 @@ DOMAIN = "umber_trunk"
 LANGUAGE_ASKED = "UMBER_LANGUAGE"
 """The environment's word for the language, before what is set in the window."""
 ENGLISH = "en"
-NAMES = {"en": "English", "de": "Deutsch"}
-"""Each language by its own name."""
+NAMES = {"en": "English", "de": "German"}
+"""Each language, as the menu has it."""
 
 
 @cache

@@ -162,6 +162,7 @@ def test_what_is_left_open_is_small(design: Design) -> None:
 def test_the_bound_is_told_as_it_rises(monkeypatch: pytest.MonkeyPatch) -> None:
     """Each time one hears of it nothing has got worse, and what is returned is the last."""
     monkeypatch.setattr(floor, "BRANCHES", 2)
+    monkeypatch.setattr(floor, "PATIENT_BRANCHES", 2)
     heard: list[tuple[float, float]] = []
     found = optimise(demo("tractor"), better=lambda one: heard.append((one.objective, one.bound)))
     assert len(heard) > 2

@@ -38,6 +38,7 @@ def _short_proofs(monkeypatch: pytest.MonkeyPatch) -> None:
     """One branching of the floor in the normal run, all by --long."""
     if not LONG:
         monkeypatch.setattr(floor, "BRANCHES", 1)
+        monkeypatch.setattr(floor, "PATIENT_BRANCHES", 1)
 
 
 def small(*lines: str, **rules: object) -> Design:

@@ -32,10 +32,12 @@ Floats = NDArray[np.float64]
 
 CLOSINGS = 4
 """Times that what is ruled out narrows what else can be."""
-BRANCHES = 10
-"""Times that what is left open is parted in two."""
-CLOSE = 0.02
-"""Share of the best that may stay open."""
+BRANCHES, PATIENT_BRANCHES = 10, 200
+"""Times that what is left open is parted in two: always, and by who has the patience."""
+CLOSE, ENOUGH = 0.02, 0.03
+"""Shares of the best that may stay open: that is closed to at first, and in the end."""
+FEW_GROUPS = 60
+"""Of so many at most the patient may hope to close it."""
 FLOOR_NODES = 300  # the floor may end early: a bound found by then holds
 
 
@@ -97,26 +99,29 @@ class Floor:
         best: Best,
         told: Callable[[float], None] = lambda _: None,
         keep_going: Callable[[], bool] = lambda: True,
+        patient: bool = False,
     ) -> float | None:
         """What no choice that holds is worth less than; None when nothing holds that is known. `told` hears the bound
-        each time it rises; the search for a higher one may be ended."""
+        each time it rises; the search for a higher one may be ended. A `patient` one goes on long where few groups are
+        chosen."""
         self.close_in(best)
         parts = [self._whole] if self._whole else []
-        branches = BRANCHES if best.met else 0
-        while branches:
+        times = PATIENT_BRANCHES if patient and len(self._groups) <= FEW_GROUPS else BRANCHES
+        parted = 0 if best.met else times
+        while parted < times:
             if not parts:
                 return best.value
             lowest = min(parts, key=lambda part: part.bound)
             told(min(lowest.bound, best.value))
             where = self._parted(best, lowest)
-            if lowest.bound >= best.value * (1 - CLOSE) or not keep_going():
+            if lowest.bound >= best.value * (1 - (CLOSE if parted < BRANCHES else ENOUGH)) or not keep_going():
                 break
             if where is None:  # one choice is left in it: whether that holds needs no bound
                 if all_met(figures(self._solve_at(lowest.least))):
                     break
                 parts.remove(lowest)
                 continue
-            branches -= 1
+            parted += 1
             parts.remove(lowest)
             at, level = where
             raised, lowered = lowest.least.copy(), lowest.most.copy()

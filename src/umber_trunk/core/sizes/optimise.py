@@ -122,6 +122,7 @@ def optimise(
     with_floor: bool = True,
     better: Callable[[Optimum], None] | None = None,
     shelf: Shelf | None = None,
+    patient: bool = False,
 ) -> Optimum:
     """Chooses the sizes of all wires that aren't locked. `keep_going` is told the share done, as far as can be said,
     before each round and may end the search there; the best verified sizes so far are returned. A single program may
@@ -171,7 +172,7 @@ def optimise(
     told()
     search.run(on, told)
     if with_floor and going[0]:
-        search.prove(on, told)
+        search.prove(on, told, patient)
     return optimum()
 
 
@@ -314,7 +315,7 @@ class _Search:
     def _known_best(self) -> Best:
         return Best(self.best.found, self.best.levels, self.best.value, self.best.met)
 
-    def prove(self, keep_going: KeepGoing, told: Callable[[], None]) -> None:
+    def prove(self, keep_going: KeepGoing, told: Callable[[], None], patient: bool) -> None:
         """Raises the floor as far as it goes."""
         if not self.groups:
             self.floor = 0.0
@@ -324,7 +325,7 @@ class _Search:
             self.floor = max(self.floor or 0.0, floor)
             told()
 
-        self.floor = self._floors.bound(self._known_best, risen, lambda: keep_going(PROVING))
+        self.floor = self._floors.bound(self._known_best, risen, lambda: keep_going(PROVING), patient)
 
     def _solved(self, levels: Sequence[int]) -> Solution:
         return solve(self.design, self.sizes(levels), shelf=self.plant.shelf)
