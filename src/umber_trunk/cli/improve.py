@@ -50,6 +50,9 @@ def add_optimise(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--cost", default="0", help="weight of its price")
     parser.add_argument("--sizes", default="0", help="weight of one more different size")
     parser.add_argument("--apply", action="store_true", help="choose these sizes in the file, as one edit")
+    parser.add_argument(
+        "--patient", action="store_true", help="go on closing the bound of a small harness, for a minute or two"
+    )
     parser.add_argument("--json", action="store_true")
     parser.set_defaults(run=_optimise)
 
@@ -87,7 +90,12 @@ def _optimise(args: argparse.Namespace) -> int:
     with _solver_aside():
         found = stoppable(
             lambda wanted: optimise(
-                design, weights, lambda share: wanted_still(share, wanted), better=kept.append, shelf=parts
+                design,
+                weights,
+                lambda share: wanted_still(share, wanted),
+                better=kept.append,
+                shelf=parts,
+                patient=args.patient,
             ),
             lambda: _last_good(kept, args.json),
         )

@@ -119,7 +119,7 @@ class LeastCopper(QDialog):
                 go_on_if(wanted)
                 self._better.emit(number, found)
 
-            return optimise(design, weights, on, better=better, shelf=shelf)
+            return optimise(design, weights, on, better=better, shelf=shelf, patient=True)
 
         self._search.ask(search)
 

@@ -127,7 +127,8 @@ def optimise(
     """Chooses the sizes of all wires that aren't locked. `keep_going` is told the share done, as far as can be said,
     before each round and may end the search there; the best verified sizes so far are returned. A single program may
     look at so many `nodes`. `better` is told the first choice that was solved, each that beats it, and each time its
-    floor rises."""
+    floor rises.
+    A `patient` one goes on raising the floor of a small harness, for a minute or two, where it is still open."""
     plant = build_plant(design, shelf=shelf)
     groups = groups_of(plant, frozenset(wire.id for wire in plant.wires if wire.locked and wire.size))
     groups = [_on_shelf(group, design) for group in groups]
