@@ -16,7 +16,7 @@ fi
 if [ $# -gt 0 ]; then
     QT_QPA_PLATFORM=offscreen exec "$venv/bin/python" -m pytest "$@"
 fi
-echo "== all tests, $(nproc) at a time, each worker on its own screen: about nine minutes on two cores"
+echo "== all tests, $(nproc) at a time, each worker on its own screen: about eight minutes on two cores"
 status=0
 UMBER_TEST_SCREEN=xvfb "$venv/bin/python" -m pytest tests -n "$(nproc)" --dist worksteal || status=1
 [ -z "$long" ] || PYTHONPATH=src:tests "$venv/bin/python" -m attack.fuzz --cases 100000 || status=1
