@@ -110,6 +110,7 @@ def all_lines() -> list[str]:
     return [line.strip() for row in COMMANDS.split("\n") for line in row.split("|")]
 
 
+@pytest.mark.timeout(7200)
 @pytest.mark.parametrize("name", DESIGNS)
 @pytest.mark.share(2)
 def test_every_command_answers_or_says_why_not(
