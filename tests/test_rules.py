@@ -85,8 +85,9 @@ def test_only_tables_have_wide_lines() -> None:
         text = path.read_text("utf-8")
         lines, tables = text.splitlines(), set[int]()
         for node in ast.walk(parsed(path)):
-            if isinstance(node, ast.Assign | ast.AnnAssign) and isinstance(
-                node.value, ast.Dict | ast.List | ast.Tuple | ast.Set | ast.Call
+            if isinstance(node, ast.Assign | ast.AnnAssign) and any(
+                isinstance(one, ast.Dict | ast.List | ast.Tuple | ast.Set)
+                for one in [node.value, *(node.value.args if isinstance(node.value, ast.Call) else [])]
             ):
                 tables |= {*range(node.lineno, (node.end_lineno or 0) + 1)}
             for one in getattr(node, "decorator_list", []):

@@ -48,11 +48,19 @@ def literal(node: ast.AST | None) -> list[str]:
     return []
 
 
+def tab_of(node: ast.AST) -> list[str]:
+    """The name in a pair of a tab's name and its page."""
+    return literal(node.elts[0]) if isinstance(node, ast.Tuple) and len(node.elts) == 2 else []
+
+
 def words() -> dict[str, str]:
     """Text → the first file it is in."""
     found: dict[str, str] = {}
     for path in sorted([*(SOURCE / "app").rglob("*.py"), SOURCE / "core" / "stages.py"]):
         for node in ast.walk(ast.parse(path.read_text("utf-8"))):
+            if isinstance(node, ast.Assign) and [ast.unparse(one) for one in node.targets] == ["pages"]:
+                for text in (text for one in ast.walk(node.value) for text in tab_of(one)):  # tabs and their pages
+                    found.setdefault(text, str(path.relative_to(SOURCE)))
             if isinstance(node, ast.Call):
                 name = node.func.id if isinstance(node.func, ast.Name) else getattr(node.func, "attr", "")
                 for place in MAKERS.get(name, ()):

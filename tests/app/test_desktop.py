@@ -223,7 +223,7 @@ class Pseudo(gettext.NullTranslations):
 def test_another_language_reaches_every_fixed_word(
     qtbot, open_window, demo: Design, monkeypatch: pytest.MonkeyPatch
 ) -> None:
-    monkeypatch.setitem(voice._voice(), "catalogue", Pseudo())
+    monkeypatch.setattr(voice, "_voice", [Pseudo()])
     window = open_window(demo)
     for stage in ("needs", "runs", "sizes", "kit"):
         window.show_stage(stage)

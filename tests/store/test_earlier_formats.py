@@ -26,9 +26,7 @@ def test_every_format_is_kept() -> None:
 
 
 @pytest.mark.parametrize("kept", KEPT, ids=lambda path: path.name.partition(".")[0])
-def test_a_file_of_an_earlier_format(
-    kept: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str], request: pytest.FixtureRequest
-) -> None:
+def test_a_file_of_an_earlier_format(kept: Path, tmp_path: Path, capsys: pytest.CaptureFixture[str]) -> None:
     said = json.loads(kept.with_name(kept.name.partition(".")[0] + ".json").read_text())
     file = tmp_path / "old.umber"
     file.write_bytes(gzip.decompress(kept.read_bytes()))

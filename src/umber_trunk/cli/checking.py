@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 import argparse
-import math
 import sys
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from umber_trunk.cli.reading import add_reading, analysed, opened, results_of
-from umber_trunk.cli.terminal import FAULTS, SOUND, out, stoppable
+from umber_trunk.cli.terminal import FAULTS, SOUND, out, rounded, stoppable
 from umber_trunk.core.errors import InputError, Wanted
 
 if TYPE_CHECKING:
@@ -144,7 +143,7 @@ def _plain(value: object) -> object:
         figure = float(value)  # type: ignore[arg-type]
     except (TypeError, ValueError):
         return str(value)
-    return round(figure, 6) if math.isfinite(figure) else None
+    return rounded(figure)
 
 
 STATUS_FORMAT = 1

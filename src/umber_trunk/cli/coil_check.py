@@ -5,13 +5,9 @@ from __future__ import annotations
 import argparse
 import sys
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from umber_trunk.cli.reading import analysed
 from umber_trunk.cli.terminal import FAULTS, SOUND, out, stoppable
-
-if TYPE_CHECKING:
-    pass
 
 COMMANDS = {
     "wirecheck": "whether a coil is the cable it is sold as",

@@ -7,7 +7,7 @@ import sys
 from pathlib import Path
 from typing import Any
 
-from umber_trunk.cli.proof_list import finite, net_of
+from umber_trunk.cli.proof_list import net_of
 from umber_trunk.cli.reading import opened
 from umber_trunk.cli.terminal import FAULTS, SOUND, out
 
@@ -160,8 +160,7 @@ def _learn(args: argparse.Namespace) -> int:
                 "nets": [[f"{m}:{c}" for m, c in n] for n in found.nets],
                 "diodes": [list(pair) for pair in found.diodes],
                 "parts": [
-                    {"a": p.a, "b": p.b, "ohm": finite(p.ohm), "back_ohm": finite(p.back_ohm), "told": p.told}
-                    for p in found.parts
+                    {"a": p.a, "b": p.b, "ohm": p.ohm, "back_ohm": p.back_ohm, "told": p.told} for p in found.parts
                 ],
                 "alone": [f"{m}:{c}" for m, c in found.alone],
                 "readings": found.readings,

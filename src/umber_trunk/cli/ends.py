@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from umber_trunk.cli.reading import analysed, read_design, shelf
-from umber_trunk.cli.terminal import BAD_INPUT, FAULTS, SOUND, out
+from umber_trunk.cli.terminal import BAD_INPUT, FAULTS, SOUND, out, rounded
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.store.files import write_whole
 
@@ -76,10 +76,6 @@ def add_catalogue(parser: argparse.ArgumentParser) -> None:
     parser.set_defaults(run=_catalogue)
 
 
-def _number(value: float | None) -> float | None:
-    return None if value is None or value != value or value in (float("inf"), float("-inf")) else round(value, 6)
-
-
 def _fit(args: argparse.Namespace) -> int:
     from umber_trunk.core.ends.fits import fits
 
@@ -94,9 +90,9 @@ def _fit(args: argparse.Namespace) -> int:
                     "part": f.part,
                     "rule": f.rule,
                     "ok": f.ok,
-                    "value": _number(f.value),
-                    "low": _number(f.low),
-                    "high": _number(f.high),
+                    "value": rounded(f.value),
+                    "low": rounded(f.low),
+                    "high": rounded(f.high),
                     "unit": f.unit,
                     "message": f.message,
                     "cure": f.cure,

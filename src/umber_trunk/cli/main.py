@@ -85,7 +85,7 @@ def main(argv: Sequence[str] | None = None) -> int:
             if words[:1] == ["--timings"]:
                 from umber_trunk.cli.timings import timed
 
-                status = timed(partial(_run, words[1:] or ["status"]))
+                status = timed(partial(_run, words[1:] or ["--help"]))
             else:
                 status = _run(words or ["open"])
             sys.stdout.flush()

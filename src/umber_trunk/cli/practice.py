@@ -6,13 +6,9 @@ import argparse
 import math
 import sys
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from umber_trunk.cli.proof_list import net_of
 from umber_trunk.cli.terminal import FAULTS, SOUND, out
-
-if TYPE_CHECKING:
-    pass
 
 COMMANDS = {
     "meter": "the simulated meter with a unit under test, as a server; or one reading of a real one",

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import argparse
-import math
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -23,11 +22,6 @@ def net_of(path: Path) -> Netlist:
     from umber_trunk.core.prove.netlist import netlist
 
     return analysed(path, upto="sizes").once(netlist)
-
-
-def finite(value: float | None) -> float | None:
-    """A figure, or None for what JSON has no number for."""
-    return value if value is not None and math.isfinite(value) else None
 
 
 def add_tests(parser: argparse.ArgumentParser) -> None:

@@ -7,7 +7,7 @@ import sys
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from umber_trunk.cli.proof_list import add_supply, blind, finite, net_of, ohms, say_blind, supply_a
+from umber_trunk.cli.proof_list import add_supply, blind, net_of, ohms, say_blind, supply_a
 from umber_trunk.cli.reading import opened, shelf
 from umber_trunk.cli.terminal import FAULTS, SOUND, out
 
@@ -219,9 +219,9 @@ def _told(net: Netlist, prover: Any, verdict: Any, as_json: bool) -> int:
                         "kind": t.probe.kind,
                         "from": ",".join(map(net.said, t.probe.a)),
                         "to": ",".join(map(net.said, t.probe.b)),
-                        "ohm": finite(t.ohm),
+                        "ohm": t.ohm,
                         "ok": t.ok,
-                        "expect": finite(t.expect),
+                        "expect": t.expect,
                     }
                     for t in prover.taken
                 ],
@@ -252,9 +252,9 @@ def _merged(verdict: Any) -> list[dict[str, Any]]:
             "fault": one.fault.word,
             "words": one.words,
             "ends": list(one.ends),
-            "ohm": finite(one.fault.ohm) if one.fault.ohm else None,
-            "ohm_low": finite(one.fault.ohm_low) if one.fault.ohm_low else None,
-            "ohm_high": finite(one.fault.ohm_high) if one.fault.ohm_high else None,
+            "ohm": one.fault.ohm if one.fault.ohm else None,
+            "ohm_low": one.fault.ohm_low if one.fault.ohm_low else None,
+            "ohm_high": one.fault.ohm_high if one.fault.ohm_high else None,
             "mend": one.mend,
         }
         for one in verdict.causes

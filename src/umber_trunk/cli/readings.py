@@ -4,15 +4,11 @@ from __future__ import annotations
 
 import argparse
 from pathlib import Path
-from typing import TYPE_CHECKING
 
+from umber_trunk.cli.make import logged
 from umber_trunk.cli.reading import opened, shelf
 from umber_trunk.cli.terminal import FAULTS, SOUND, out
 from umber_trunk.core.errors import InputError
-
-if TYPE_CHECKING:
-    pass
-from umber_trunk.cli.make import logged
 
 COMMANDS = {
     "log": "what was done and measured at the bench",
@@ -35,12 +31,12 @@ def add_log(parser: argparse.ArgumentParser) -> None:
 
 
 def _log(args: argparse.Namespace) -> int:
-
     import sys
 
     from umber_trunk.core.keep.moments import moment
     from umber_trunk.core.make.told import entry_told
     from umber_trunk.store.inputs import orders_of
+    from umber_trunk.store.lines_log import plain_entry
     from umber_trunk.store.merging import merge
 
     if args.merge is not None:
@@ -77,13 +73,7 @@ def _log(args: argparse.Namespace) -> int:
         out(
             [
                 {
-                    "id": one.id,
-                    "build": one.build,
-                    "at_ms": one.at_ms,
-                    "kind": one.kind,
-                    "unit": one.unit,
-                    "step": one.step,
-                    "data": dict(one.data),
+                    **plain_entry(one),
                     "n": one.n,
                     "told": str(entry_told(one, orders.get(one.build))),
                 }
@@ -114,9 +104,9 @@ def _charts(args: argparse.Namespace) -> int:
                 {
                     **run.said,
                     "values": list(run.chart.values),
-                    "mean": _number(run.chart.mean),
-                    "low": _number(run.chart.low),
-                    "high": _number(run.chart.high),
+                    "mean": run.chart.mean,
+                    "low": run.chart.low,
+                    "high": run.chart.high,
                     "alarms": [{"rule": alarm.rule, "at": alarm.at} for alarm in run.chart.alarms],
                     "capability": run.chart.capability,
                     "pull_bound": run.chart.pull_bound,
@@ -138,10 +128,6 @@ def _charts(args: argparse.Namespace) -> int:
         if not found:
             print("Nothing was measured yet.")
     return FAULTS if any(run.chart.verdict == "check the die" for run in found) else SOUND
-
-
-def _number(value: float) -> float | None:
-    return value if value == value else None
 
 
 def add_gauge(parser: argparse.ArgumentParser) -> None:

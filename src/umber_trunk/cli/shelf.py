@@ -5,14 +5,10 @@ from __future__ import annotations
 import argparse
 import sys
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from umber_trunk.cli.reading import analysed, opened, shelf
 from umber_trunk.cli.terminal import SOUND, out
 from umber_trunk.core.errors import InputError
-
-if TYPE_CHECKING:
-    pass
 
 COMMANDS = {
     "shelf": "the coils there are: a stock list in and out, a shelf file for all harnesses",

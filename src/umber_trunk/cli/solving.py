@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from umber_trunk.cli.reading import add_reading, analysed
-from umber_trunk.cli.terminal import out, stoppable
+from umber_trunk.cli.terminal import out, rounded, stoppable
 from umber_trunk.core.sizes.twins import BAD_LUG_OHM, twins
 from umber_trunk.core.solve.margins import figures_of_case
 from umber_trunk.core.solve.solution import joints_c
@@ -33,21 +33,16 @@ def add_solve(parser: argparse.ArgumentParser) -> None:
     parser.set_defaults(run=_solve)
 
 
-def _number(value: float) -> float | None:
-    """JSON has no NaN: an unfed load has no volts."""
-    return round(float(value), 6) if np.isfinite(value) else None
-
-
 def _load_json(entry: LoadFigures) -> dict[str, Any]:
     return {
         "id": entry.load.id,
-        "volts": _number(entry.volts),
-        "drop_percent": _number(entry.drop_percent),
+        "volts": rounded(entry.volts),
+        "drop_percent": rounded(entry.drop_percent),
         "ok": entry.ok,
-        "margin": _number(1 - entry.used),
-        "surge_volts": None if entry.surge_v is None else _number(entry.surge_v),
-        "sag_volts": _number(entry.sag_v),
-        "wiring_drop_v": _number(entry.wiring_v),
+        "margin": rounded(1 - entry.used),
+        "surge_volts": None if entry.surge_v is None else rounded(entry.surge_v),
+        "sag_volts": rounded(entry.sag_v),
+        "wiring_drop_v": rounded(entry.wiring_v),
         "limit": entry.rule,
         "collapsed": entry.collapsed,
     }
@@ -56,14 +51,14 @@ def _load_json(entry: LoadFigures) -> dict[str, Any]:
 def _wire_json(figure: WireFigures) -> dict[str, Any]:
     return {
         "id": figure.wire.id,
-        "amps": _number(figure.amps),
+        "amps": rounded(figure.amps),
         "size": figure.shown_size,
-        "conductor_c": _number(figure.conductor_c),
-        "mean_c": _number(figure.mean_c),
-        "length_m": _number(figure.length_m),
-        "drop_v": _number(figure.drop_v),
+        "conductor_c": rounded(figure.conductor_c),
+        "mean_c": rounded(figure.mean_c),
+        "length_m": rounded(figure.length_m),
+        "drop_v": rounded(figure.drop_v),
         "governs": str(figure.worst.limit),
-        "margins": {str(use.limit): _number(use.margin) for use in figure.uses},
+        "margins": {str(use.limit): rounded(use.margin) for use in figure.uses},
         "ok": figure.ok,
     }
 
@@ -75,7 +70,7 @@ def solve_json(analysis: Results) -> dict[str, Any]:
     wires = [
         {
             **_wire_json(figure),
-            "joints_c": [_number(one) for one in joints[figure.case][figure.row].tolist()],
+            "joints_c": [rounded(one) for one in joints[figure.case][figure.row].tolist()],
             "case": figure.case,
             "worst_cases": {str(use.limit): use.case for use in figure.uses if use.case},
         }
@@ -99,14 +94,14 @@ def solve_json(analysis: Results) -> dict[str, Any]:
             "wires": list(one.wires),
             "conductors": one.conductors,
             "worst": one.worst,
-            "amps": _number(one.amps),
-            "conductor_c": _number(one.conductor_c),
-            "limit_c": _number(one.limit_c),
-            "one_opens": {"amps": _number(one.open_amps), "conductor_c": _number(one.open_c), "ok": one.ok},
+            "amps": rounded(one.amps),
+            "conductor_c": rounded(one.conductor_c),
+            "limit_c": rounded(one.limit_c),
+            "one_opens": {"amps": rounded(one.open_amps), "conductor_c": rounded(one.open_c), "ok": one.ok},
             "bad_lug": {
                 "ohm": BAD_LUG_OHM,
-                "amps": _number(one.bad_amps),
-                "conductor_c": _number(one.bad_c),
+                "amps": rounded(one.bad_amps),
+                "conductor_c": rounded(one.bad_c),
                 "ok": one.bad_c <= one.limit_c,
             },
         }
@@ -129,9 +124,9 @@ def _solve(args: argparse.Namespace) -> int:
                 {
                     "kind": one.kind,
                     "id": one.id,
-                    "used": _number(one.used),
-                    "sd": _number(one.sd),
-                    "chance_ok": _number(one.chance),
+                    "used": rounded(one.used),
+                    "sd": rounded(one.sd),
+                    "chance_ok": rounded(one.chance),
                     "because": one.because,
                 }
                 for one in doubts

@@ -165,6 +165,11 @@ def finite(value: Any) -> Any:
     return None if isinstance(value, float) and not math.isfinite(value) else value
 
 
+def rounded(value: float | None) -> float | None:
+    """A figure to six decimals, as a plain number; None where there is none: an unfed load has no volts."""
+    return None if value is None or not math.isfinite(value) else round(float(value), 6)
+
+
 def out(value: Any, to: TextIO | None = None) -> None:
     """A value as JSON, each row of a list on a line of its own: forty thousand steps are written in a second. An object
     says its format; a list stays a list."""

@@ -55,11 +55,14 @@ def _library(name: str, names: dict[str, Any] | None = None, *rest: Any) -> str:
 
 def timed(run: Callable[[], int]) -> int:
     """Runs a command with its time laid open on stderr; its own exit status."""
-    terminal.stoppable = _at_once  # a profile sees one thread
+    plain, terminal.stoppable = terminal.stoppable, _at_once  # a profile sees one thread
     seconds, profile = defaultdict[str, float](float), cProfile.Profile(time.process_time)
     before = time.process_time()
-    with loading_timed(seconds):
-        status = profile.runcall(run)
+    try:
+        with loading_timed(seconds):
+            status = profile.runcall(run)
+    finally:
+        terminal.stoppable = plain
     whole = time.process_time() - before
     told = sys.stderr
     print(f"start {1e3 * before:.0f} ms, command {1e3 * whole:.0f} ms of CPU", file=told)

@@ -5,15 +5,11 @@ from __future__ import annotations
 
 import argparse
 from pathlib import Path
-from typing import TYPE_CHECKING
 
 from umber_trunk.cli.reading import opened
 from umber_trunk.cli.terminal import FAULTS, SOUND, out
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.units import counted
-
-if TYPE_CHECKING:
-    pass
 
 COMMANDS = {
     "verify": "whether every entry of the log is as it was written, and signed by whom",

@@ -39,7 +39,8 @@ class Results:
     @property
     def plant(self) -> Plant:
         """The design as columns, with its proposed sizes: nothing in it was solved."""
-        return self._figures.solution.plant if self._figures is not None else self.once(columns_of)
+        solved_by_now = self._figures is not None or self.has(solved)
+        return self.figures.solution.plant if solved_by_now else self.once(columns_of)
 
     def once(self, work: Callable[[Results], Answer]) -> Answer:
         """The answer of a function of these results, worked out once however many threads ask."""

@@ -70,23 +70,22 @@ def station_path(harness: Path, station: str) -> Path:
     return harness.with_name(f"{harness.stem}.{safe}.log.jsonl")
 
 
+def plain_entry(one: Event) -> dict[str, Any]:
+    """An entry of the log as JSON has it."""
+    return {
+        "id": one.id,
+        "build": one.build,
+        "at_ms": one.at_ms,
+        "kind": one.kind,
+        "unit": one.unit,
+        "step": one.step,
+        "data": dict(one.data),
+    }
+
+
 def add_line(path: Path, *events: Event) -> None:
     """Adds events to a station's log, on disk on return. A line that a power cut left half is ended first."""
-    _add(
-        path,
-        *(
-            {
-                "id": one.id,
-                "build": one.build,
-                "at_ms": one.at_ms,
-                "kind": one.kind,
-                "unit": one.unit,
-                "step": one.step,
-                "data": dict(one.data),
-            }
-            for one in events
-        ),
-    )
+    _add(path, *map(plain_entry, events))
 
 
 def add_input(path: Path, text: str) -> None:

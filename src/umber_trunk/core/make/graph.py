@@ -15,42 +15,13 @@ from umber_trunk.core.make.operations import OPS, Operation
 from umber_trunk.core.make.timed import Timed
 
 TRIES = 6
-
-
 MOST_STEPS = 400_000
-
-
-RANK = {
-    op: at
-    for at, op in enumerate(
-        (
-            "measure",
-            "cut",
-            "label",
-            "twist",
-            "thread",
-            "fold",
-            "strip",
-            "crimp",
-            "look",
-            "solder",
-            "lay",
-            "split",
-            "sleeve",
-            "tie",
-            "insert",
-            "tug",
-            "torque",
-            "plug",
-            "test",
-            "lock",
-            "clamp",
-            "tape",
-            "shrink",
-            "extract",
-        )
-    )
-}
+IN_TURN = (
+    "measure", "cut", "label", "twist", "thread", "fold", "strip", "crimp",
+    "look", "solder", "lay", "split", "sleeve", "tie", "insert", "tug",
+    "torque", "plug", "test", "lock", "clamp", "tape", "shrink", "extract",
+)  # fmt: skip
+RANK = {op: at for at, op in enumerate(IN_TURN)}
 """Which comes first where nothing else decides."""
 
 

@@ -32,7 +32,7 @@ from umber_trunk.app.widgets.asked import one_of, text_asked
 from umber_trunk.app.widgets.desk import Panel, TabbedDesk, button, column, heading, hint, row, scrolling, tabbed
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.line import Count, Line
-from umber_trunk.app.widgets.words import tr, word
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.kit.coilcut import CutPlan
@@ -108,10 +108,10 @@ class MakeDesk(TabbedDesk):
         )
         self.board.setCheckable(True)
         pages = (
-            (word("Bench"), bench),
-            (word("Order"), self.order),
-            (word("Charts"), self.charts),
-            (word("Log"), self.log),
+            ("Bench", bench),
+            ("Order", self.order),
+            ("Charts", self.charts),
+            ("Log", self.log),
         )
         self.tabs, line, self.stack = tabbed(self, pages, None, self.board, large)
         for key, act in (

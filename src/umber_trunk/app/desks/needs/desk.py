@@ -33,7 +33,7 @@ from umber_trunk.app.widgets.typed import (
     set_field,
     zone_flags,
 )
-from umber_trunk.app.widgets.words import tr
+from umber_trunk.app.widgets.words import tr, word
 from umber_trunk.core.catalog.words import wire_words
 from umber_trunk.core.explain.about_fuses import why_link
 from umber_trunk.core.explain.about_wires import why_load, why_rating
@@ -68,8 +68,8 @@ from umber_trunk.core.units import (
 from umber_trunk.core.why import Derivation
 
 NAMES = {
-    "loads": "Loads", "supplies": "Supplies", "zones": "Zones", "fuses": "Fuses", "cases": "Cases", "ends": "Ends", "wires": "Wire list",
-    "converters": "Converters", "rules": "House rules", "words": "Wire words",
+    "loads": word("Loads"), "supplies": word("Supplies"), "zones": word("Zones"), "fuses": word("Fuses"), "cases": word("Cases"), "ends": word("Ends"), "wires": word("Wire list"),
+    "converters": word("Converters"), "rules": word("House rules"), "words": word("Wire words"),
 }  # fmt: skip
 COUNTED = ("loads", "supplies", "zones", "fuses", "cases", "ends", "wires")
 EXAMPLE = "winch 2 kW surge 140A/0.5s duty 20s/60s at foredeck in deck 35C wet run 7.5 m min 21 V"
