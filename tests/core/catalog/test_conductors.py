@@ -1,5 +1,7 @@
 """Series, areas and resistances against published tables."""
 
+from collections.abc import Iterable
+
 import pytest
 
 from umber_trunk.core.catalog.conductors import awg, conductor, jackets, makes, metals, parse_size, series
@@ -173,3 +175,44 @@ def test_metals_and_jackets_are_as_published() -> None:
         "silicone": (175, 350, -60, 0.25),
         "fluoro": (200, 300, -60, 0.24),
     }
+
+
+PLAIN = {0.5: 0.6, 0.75: 0.6, 1: 0.6, 1.5: 0.7, 2.5: 0.8, 4: 0.8, 6: 0.8, 10: 1.0, 16: 1.0, 25: 1.2, 35: 1.2}
+PLAIN |= {50: 1.4, 70: 1.4, 120: 1.6, 150: 1.8, 185: 2.0, 240: 2.2}
+THIN = {0.35: 0.25, 0.5: 0.28, 0.75: 0.3, 1: 0.3, 1.5: 0.3, 2.5: 0.35, 4: 0.4, 6: 0.4, 10: 0.6, 16: 0.65, 25: 0.65}
+NYLON = {"14": 0.48, "12": 0.48, "10": 0.61, "8": 0.89, "6": 0.89, "4": 1.17, "2": 1.17, "1": 1.45, "4/0": 1.45}
+
+
+def test_walls_are_the_standards() -> None:
+    """EN 50525-2-31 (H05V-K, H07V-K), ISO 6722-1 thin wall, UL 83 with nylon (15 + 4, 20 + 4, 30 + 5, 40 + 6 and 50 + 7
+    thousandths of an inch); what no standard gives (welding, marine, hook-up) is our own figure and stands here so that
+    it doesn't move unseen."""
+
+    def walls(make: str, sizes: Iterable[str]) -> list[float]:
+        found = (conductor(size, "copper", make, "pvc") for size in sizes)
+        return [round((step.outer_mm - step.conductor_mm) / 2, 3) for step in found]
+
+    def of(make: str, table: dict[float, float]) -> bool:
+        return walls(make, [f"{area:g} mm2" for area in table]) == list(table.values())
+
+    assert of("class5", PLAIN)
+    assert of("thinwall", THIN | {35: 0.8, 50: 0.9, 70: 1.5})
+    assert walls("general", [f"AWG {gauge}" for gauge in NYLON]) == list(NYLON.values())
+    assert of("welding", {10: 1.8, 16: 2.0, 25: 2.0, 50: 2.2, 95: 2.4, 120: 3.0})
+    assert of("marine", {0.35: 0.5, 1: 0.7, 6: 0.8, 16: 1.1, 35: 1.3, 70: 1.5, 120: 2.2})
+    assert of("hookup", {0.5: 0.4, 2.5: 0.45, 6: 0.8, 10: 1.2})
+
+
+PLAIN_OUTSIDE = {1.5: (2.8, 3.4), 2.5: (3.4, 4.1), 4: (3.9, 4.8), 6: (4.4, 5.3), 10: (5.7, 6.8), 16: (6.7, 8.1)}
+PLAIN_OUTSIDE |= {25: (8.4, 10.2), 35: (9.7, 11.7), 50: (11.5, 13.9), 70: (13.2, 16), 95: (15.1, 18.2)}
+PLAIN_OUTSIDE |= {120: (16.7, 20.2), 150: (18.6, 22.5), 185: (20.6, 24.9), 240: (23.5, 28.4)}
+THIN_OUTSIDE = {0.35: 1.4, 0.5: 1.6, 0.75: 1.9, 1: 2.1, 1.5: 2.4, 2.5: 3, 4: 3.7, 6: 4.3, 10: 6}
+
+
+def test_outside_diameters_lie_within_the_standards() -> None:
+    """Least and most mean outside diameter of H07V-K (EN 50525-2-31), most of a thin wall (ISO 6722-1): what fill, lay
+    and wall come to."""
+    for area, (least, most) in PLAIN_OUTSIDE.items():
+        assert least < conductor(f"{area:g} mm2", "copper", "class5", "pvc").outer_mm < most
+    for area, most in THIN_OUTSIDE.items():
+        assert 0.86 * most < conductor(f"{area:g} mm2", "copper", "thinwall", "pvc").outer_mm < most
