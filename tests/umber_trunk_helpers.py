@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import sqlite3
+
 from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QLineEdit
 
@@ -9,6 +11,7 @@ from umber_trunk.app.widgets.table import RowsView
 from umber_trunk.app.window import Window
 from umber_trunk.store.listing.doubts import Answers
 from umber_trunk.store.listing.reading import ListReading, read_list
+from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.sheets import Book, Sheet, _csv_grid, _delimiter
 
 
@@ -40,3 +43,8 @@ def column_of(table: RowsView, title: str) -> int:
 def cell(table: RowsView, title: str, row: int) -> str:
     """Text of a cell."""
     return str(table.rows_model.index(row, column_of(table, title)).data())
+
+
+def beside(project: ProjectFile) -> sqlite3.Connection:
+    """A harness file as another program opens it: nothing of ours guards it."""
+    return sqlite3.connect(project.path, isolation_level=None)

@@ -31,6 +31,7 @@ from umber_trunk.store.build import begin
 from umber_trunk.store.floor import Floor
 from umber_trunk.store.jsonfile import from_json, to_json
 from umber_trunk.store.project import RECENT, ProjectFile
+from umber_trunk_helpers import beside
 
 DEMO = demo("shore")
 
@@ -228,10 +229,10 @@ def test_a_log_looked_at_from_where_the_last_look_ended_says_what_a_look_at_all_
                 (),
                 "sitting" if number % 2 else "",
             )
-            whole = Floor(project._db, project.path, "", project.id).trust()
+            whole = Floor(beside(project), project.path, "", project.id).trust()
             assert floor.trust() == whole
             assert whole.wrong == ""
-        project._db.execute(
+        beside(project).execute(
             "UPDATE log SET made = made + 1 WHERE n = 2"
         )  # past the guard: everything is looked at again
         assert "entry 2" in floor.trust().wrong

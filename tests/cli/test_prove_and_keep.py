@@ -15,6 +15,7 @@ from umber_trunk.cli.main import main
 from umber_trunk.store.demo_file import put_demo
 from umber_trunk.store.meters import MeterLink
 from umber_trunk.store.project import ProjectFile
+from umber_trunk_helpers import beside
 
 Capture = pytest.CaptureFixture[str]
 
@@ -253,7 +254,7 @@ def test_units_diff_upgrade_repair_and_verify(folder: Path, tmp_path: Path, caps
     status, found = told(capsys, "verify", path, "--json")
     assert (status, found["whole"]) == (0, True)
     with ProjectFile.open(path) as project:
-        project._db.execute("UPDATE log SET made = made + 1 WHERE n = 3")
+        beside(project).execute("UPDATE log SET made = made + 1 WHERE n = 3")
     status, found = told(capsys, "verify", path, "--json")
     assert status == 1
     assert "entry 3" in str(found["told"])

@@ -33,6 +33,7 @@ from umber_trunk.store.floor import shelf_file, times_of
 from umber_trunk.store.lines_log import add_line, read_lines, station_path
 from umber_trunk.store.merging import merge
 from umber_trunk.store.project import ProjectFile
+from umber_trunk_helpers import beside
 
 RESULTS = worked_out("shore")
 ORDER = plan_order(RESULTS, 1)
@@ -408,14 +409,14 @@ def test_an_older_file_gets_a_floor_and_a_broken_log_is_told(harness: Path) -> N
     with ProjectFile.open(harness) as project:
         assert project.floor.events() == []
         assert project.floor.coils() == []
-        project._db.execute("INSERT INTO log (id, build, made, body, seal, unit) VALUES ('x', 'b', 1, '[]', '', 0)")
+        beside(project).execute("INSERT INTO log (id, build, made, body, seal, unit) VALUES ('x', 'b', 1, '[]', '', 0)")
         with pytest.raises(StoreError, match="log can't be read"):
             project.floor.events()
-        project._db.execute("DELETE FROM log")
-        with database.schema_changes(project._db):
+        beside(project).execute("DELETE FROM log")
+        with database.schema_changes(beside(project)):
             for name in database.FLOOR:
-                project._db.execute(f"DROP TABLE {name}")
-        project._db.execute("PRAGMA user_version = 3")
+                beside(project).execute(f"DROP TABLE {name}")
+        beside(project).execute("PRAGMA user_version = 3")
     with ProjectFile.open(harness) as project:
         assert project.floor.events() == []
     with ProjectFile.open(harness, for_writing=False) as reader, pytest.raises(StoreError, match="can't be changed"):

@@ -41,6 +41,7 @@ from umber_trunk.store.keeping import log_said, plan_upgrade, repair_of, take_up
 from umber_trunk.store.meters import Bench, MeterLink, MeterServer, parse_answer, read_place, simulated, written
 from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.proofs import UnitProof
+from umber_trunk_helpers import beside
 
 
 @pytest.fixture(scope="module")
@@ -122,36 +123,36 @@ class TestSeals:
     def test_every_byte_of_a_log_in_a_file(self, loops: ProjectFile, tmp_path: Path) -> None:
         assert loops.floor.broken() == ""
         draw = random.Random(1)
-        rows = loops._db.execute("SELECT n, body FROM log").fetchall()
+        rows = beside(loops).execute("SELECT n, body FROM log").fetchall()
         for number, body in draw.sample(rows, 25):
             at = draw.randrange(len(body))
             changed = body[:at] + chr((ord(body[at]) + 1) % 127 or 1) + body[at + 1 :]
-            loops._db.execute("UPDATE log SET body = ? WHERE n = ?", (changed, number))
+            beside(loops).execute("UPDATE log SET body = ? WHERE n = ?", (changed, number))
             assert f"entry {number} " in loops.floor.broken()
-            loops._db.execute("UPDATE log SET body = ? WHERE n = ?", (body, number))
+            beside(loops).execute("UPDATE log SET body = ? WHERE n = ?", (body, number))
         for column, value in (("made", 7), ("build", "other"), ("seal", "0" * 64), ("id", "zz")):
-            before = loops._db.execute(f"SELECT {column} FROM log WHERE n = 40").fetchone()[0]
-            loops._db.execute(f"UPDATE log SET {column} = ? WHERE n = 40", (value,))
+            before = beside(loops).execute(f"SELECT {column} FROM log WHERE n = 40").fetchone()[0]
+            beside(loops).execute(f"UPDATE log SET {column} = ? WHERE n = 40", (value,))
             assert loops.floor.broken()
-            loops._db.execute(f"UPDATE log SET {column} = ? WHERE n = 40", (before,))
-        loops._db.execute("DELETE FROM log WHERE n = (SELECT max(n) FROM log)")
+            beside(loops).execute(f"UPDATE log SET {column} = ? WHERE n = 40", (before,))
+        beside(loops).execute("DELETE FROM log WHERE n = (SELECT max(n) FROM log)")
         assert "end" in loops.floor.broken()
 
     def test_a_log_of_the_version_before_is_sealed_as_it_stands(self, shore: ProjectFile) -> None:
         plain = [
-            (*row[:4], json.loads(row[4])) for row in shore._db.execute("SELECT n, id, build, made, body FROM log")
+            (*row[:4], json.loads(row[4])) for row in beside(shore).execute("SELECT n, id, build, made, body FROM log")
         ]
         for row in plain:  # nothing was frozen then
             row[4]["data"] = {
                 name: value for name, value in row[4]["data"].items() if name not in ("design", "order", "version")
             }
         path, rows = shore.path, [(*row[:4], json.dumps(row[4])) for row in plain if row[4]["kind"] != "signed"]
-        with database.schema_changes(shore._db):
+        with database.schema_changes(beside(shore)):
             for table in ("log", "mark", "input"):
-                shore._db.execute(f"DROP TABLE {table}")
-            shore._db.execute(database.FLOOR_4["log"])
-        shore._db.executemany("INSERT INTO log VALUES (?, ?, ?, ?, ?)", rows)
-        shore._db.execute("PRAGMA user_version = 4")
+                beside(shore).execute(f"DROP TABLE {table}")
+            beside(shore).execute(database.FLOOR_4["log"])
+        beside(shore).executemany("INSERT INTO log VALUES (?, ?, ?, ?, ?)", rows)
+        beside(shore).execute("PRAGMA user_version = 4")
         shore.close()
         with ProjectFile.open(path) as project:
             assert [one.build for one in project.floor.builds()] == ["lot 1"]

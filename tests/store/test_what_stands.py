@@ -61,6 +61,7 @@ from umber_trunk.store.merging import merge
 from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.proofs import UnitProof
 from umber_trunk.store.station import new_key, this_station
+from umber_trunk_helpers import beside
 
 SOURCE = Path(building.__file__).parents[1]
 
@@ -547,15 +548,15 @@ def rechained(project: ProjectFile, change: Callable[[int, dict[str, Any]], dict
     them."""
     from umber_trunk.store.floor import add_sealed
 
-    rows = project._db.execute("SELECT n, id, build, made, body FROM log ORDER BY n").fetchall()
-    project._db.execute("DELETE FROM log")
-    project._db.execute("DELETE FROM mark")
+    rows = beside(project).execute("SELECT n, id, build, made, body FROM log ORDER BY n").fetchall()
+    beside(project).execute("DELETE FROM log")
+    beside(project).execute("DELETE FROM mark")
     kept = []
     for n, name, build, made, body in rows:
         plain = change(n, json.loads(body))
         if plain is not None:
             kept.append((name, build, made, json.dumps(plain, ensure_ascii=False)))
-    add_sealed(project._db, "x", kept)
+    add_sealed(beside(project), "x", kept)
 
 
 def test_every_forgery_is_noticed_where_a_certificate_exists(
@@ -573,15 +574,15 @@ def test_every_forgery_is_noticed_where_a_certificate_exists(
         return plain
 
     ways: dict[str, Callable[[ProjectFile], object]] = {
-        "a value": lambda p: p._db.execute(
+        "a value": lambda p: beside(p).execute(
             "UPDATE log SET body = ? WHERE n = 500",
             (json.dumps(dict(zip(("kind", "unit", "step", "data"), ("note", 1, "", {}), strict=True))),),
         ),
-        "the unit it stands under": lambda p: p._db.execute("UPDATE log SET unit = 2 WHERE n = 500"),
-        "the words it is found by": lambda p: p._db.execute("DELETE FROM mark WHERE word = 'coil c01'"),
-        "a word more": lambda p: p._db.execute("INSERT INTO mark VALUES ('coil c99', 'brine hall', 1)"),
-        "what it was frozen with": lambda p: p._db.execute("UPDATE input SET body = x'789c030000000001'"),
-        "that left out": lambda p: p._db.execute("DELETE FROM input"),
+        "the unit it stands under": lambda p: beside(p).execute("UPDATE log SET unit = 2 WHERE n = 500"),
+        "the words it is found by": lambda p: beside(p).execute("DELETE FROM mark WHERE word = 'coil c01'"),
+        "a word more": lambda p: beside(p).execute("INSERT INTO mark VALUES ('coil c99', 'brine hall', 1)"),
+        "what it was frozen with": lambda p: beside(p).execute("UPDATE input SET body = x'789c030000000001'"),
+        "that left out": lambda p: beside(p).execute("DELETE FROM input"),
         "rewritten and chained anew": lambda p: rechained(p, bad),
         "one entry taken out and chained anew": lambda p: rechained(p, lambda n, plain: None if n == 300 else plain),
         "its end cut off and chained anew": lambda p: rechained(p, lambda n, plain: plain if n < 500 else None),

@@ -32,7 +32,7 @@ Floats = NDArray[np.float64]
 
 CLOSINGS = 4
 """Times that what is ruled out narrows what else can be."""
-BRANCHES, PATIENT_BRANCHES = 10, 200
+BRANCHES, PATIENT_BRANCHES = 10, 1000
 """Times that what is left open is parted in two: always, and by who has the patience."""
 CLOSE, ENOUGH = 0.02, 0.03
 """Shares of the best that may stay open: that is closed to at first, and in the end."""
