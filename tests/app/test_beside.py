@@ -66,26 +66,26 @@ def test_a_large_picture_is_painted_beside_the_window_and_can_be_worked(qtbot, o
     assert len(design.ends) + len(design.segments) > AT_ONCE
     window = open_window(design)
     canvas = window.trunk
-    qtbot.waitUntil(lambda: not canvas.busy and bool(canvas._hits.tags), timeout=20_000)
-    assert canvas._shown is not None
-    assert canvas._shown.image is not None
-    before = canvas._shown
+    qtbot.waitUntil(lambda: not canvas.busy and bool(canvas.hits.tags), timeout=20_000)
+    assert canvas.shown is not None
+    assert canvas.shown.image is not None
+    before = canvas.shown
     segment = design.segments[-1].id
     window.pick("segments", segment)
     canvas.repaint()
     assert canvas.busy
-    assert canvas._shown is before  # what was shown stays until the other is there
-    qtbot.waitUntil(lambda: not canvas.busy and canvas._shown is not before, timeout=20_000)
-    assert canvas._shown.image != before.image
-    (box, tag), *_ = [(box, tag) for box, tag in canvas._hits.tags if not tag.fold]
+    assert canvas.shown is before  # what was shown stays until the other is there
+    qtbot.waitUntil(lambda: not canvas.busy and canvas.shown is not before, timeout=20_000)
+    assert canvas.shown.image != before.image
+    (box, tag), *_ = [(box, tag) for box, tag in canvas.hits.tags if not tag.fold]
     qtbot.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
     assert ("ends", tag.ends[0]) in canvas.selected or len(tag.ends) > 1
     window.document.apply(
         lambda design: design.model_copy(update={"ends": design.ends[:-1], "loads": (), "wires": ()}), "fewer"
     )
     gone = design.ends[-1].id
-    for at in [box.center() for box, tag in canvas._hits.tags if gone in tag.ends]:
-        assert canvas._under(at) is None  # painted still, gone already
+    for at in [box.center() for box, tag in canvas.hits.tags if gone in tag.ends]:
+        assert canvas.under(at) is None  # painted still, gone already
 
 
 def test_undo_goes_to_what_is_at_hand_at_once_and_reads_the_rest_beside(

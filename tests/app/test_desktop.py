@@ -342,7 +342,7 @@ def test_tables_fill_their_width_with_whole_rows_and_sort_sizes_as_sizes(qtbot, 
     assert header.length() >= cuts.viewport().width() - 1
     assert cuts.viewport().height() % cuts.rowHeight(0) <= 6
     titles = [column.title for column in cuts.rows_model.columns]
-    cuts._sort(titles.index("Size"))
+    cuts.horizontalHeader().sectionClicked.emit(titles.index("Size"))
     sizes = [float(row.size.split()[0]) for row in cuts.rows_model.rows if row.size.endswith("mm2")]
     assert sizes == sorted(sizes)
     assert sizes[0] < 10 <= sizes[-1]

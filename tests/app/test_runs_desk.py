@@ -16,7 +16,7 @@ from umber_trunk.app.desks.needs.rules import RULES, rule_text, set_rule
 from umber_trunk.app.desks.runs.covers_tab import part_named
 from umber_trunk.app.desks.runs.desk import RunsDesk, along_edit, along_text
 from umber_trunk.app.desks.runs.way_tabs import remakes_edit, shades
-from umber_trunk.app.desks.runs.way_views import _bent
+from umber_trunk.app.desks.runs.way_views import bent
 from umber_trunk.app.sheets.tree_sheet import TreeDialog
 from umber_trunk.app.trunk.board_view import BoardView
 from umber_trunk.app.window import Window
@@ -67,7 +67,7 @@ def test_one_line_puts_things_along_the_way(qtbot, open_window) -> None:
     say(qtbot, window, desk, "sleeve on S1 from 100 mm to 900 mm")
     assert window.document.design.segments[0].covers[0].to_m == pytest.approx(0.9)
     assert desk.line.text() == ""
-    assert desk._stack.currentWidget() is desk.covers
+    assert desk.covers.isVisibleTo(desk)
     assert cell(desk.covers.rows, "Part", 0).endswith("?")
     desk.covers.rows.choose("S1 sleeve1")
     desk.covers.take()
@@ -79,7 +79,7 @@ def test_one_line_puts_things_along_the_way(qtbot, open_window) -> None:
     settled(qtbot, window)
     assert not window.document.design.segments[0].covers
     say(qtbot, window, desk, "bend on S1 radius 60 mm by 90")
-    assert desk._stack.currentWidget() is desk.lengths
+    assert desk.lengths.isVisibleTo(desk)
     say(qtbot, window, desk, "comb W1 W2 W3 pitch 3 mm turns 90")
     assert cell(desk.sides.rows, "Wires", 0) == "3"
     assert cell(desk.sides.rows, "Apart", 0) in ("5 mm", "10 mm")  # two steps of 4.7 mm, each rounded up to 5
@@ -136,11 +136,11 @@ def test_a_finding_leads_to_its_covering(qtbot, open_window) -> None:
     window, desk = runs(qtbot, open_window, demo("computer"))
     finding = next(f for f in window.document.results.findings if f.code == "cover.fit")  # type: ignore[union-attr]
     assert window.show_finding(finding)
-    assert desk._stack.currentWidget() is desk.covers
+    assert desk.covers.isVisibleTo(desk)
     assert "14.7 mm" in desk.covers.cure.text()
     uneven = next(f for f in window.document.results.findings if f.code == "set.uneven")  # type: ignore[union-attr]
     assert window.show_finding(uneven)
-    assert desk._stack.currentWidget() is desk.sides
+    assert desk.sides.isVisibleTo(desk)
     assert part_named(window.document.shelf, "Rind cloth tape, 19 mm") == "rind-tape-cloth"
     assert part_named(window.document.shelf, " ") is None
     with pytest.raises(InputError, match="Ctrl"):
@@ -165,7 +165,7 @@ def test_the_shop_learns_from_what_it_found(qtbot, open_window) -> None:
     window, desk = runs(qtbot, open_window, lead())
     for off in (10, 15, 20, 10, 20):
         say(qtbot, window, desk, f"tape 2 m found {2000 + 2 * off} mm")
-    assert desk._stack.currentWidget() is desk.learning
+    assert desk.learning.isVisibleTo(desk)
     assert cell(desk.learning.rows, "Pairs", 0) == "5"
     desk.learning.take()
     assert "first" in window.status.text()
@@ -395,7 +395,7 @@ def test_house_rules_of_the_way(qtbot, open_window, rule: str, good: str, shown:
 @pytest.mark.parametrize("turns", [(90.0,), (-45.0,), (60.0, 60.0), ()])
 def test_a_comb_is_drawn_as_long_as_it_is(turns: tuple[float, ...]) -> None:
     """The lengths of the drawn lines differ as the closed form says a comb's wires do, whichever way it turns."""
-    lines = [_bent(turns, 0.1 * (n - 1)) for n in range(3)]
+    lines = [bent(turns, 0.1 * (n - 1)) for n in range(3)]
     drawn = [sum(math.dist(a.toTuple(), b.toTuple()) for a, b in pairwise(line)) for line in lines]
     extras = comb_extras_m(3, 0.1, turns)
     assert [long - drawn[1] for long in drawn] == [pytest.approx(extra, abs=2e-3) for extra in extras]

@@ -347,7 +347,7 @@ def test_picture_picks_by_mouse_and_keys(qtbot, open_window, demo: Design) -> No
     window = open_window(demo)
     canvas = window.trunk
     canvas.grab()
-    box, _tag = next((box, tag) for box, tag in canvas._hits.tags if "wash" in tag.ends)
+    box, _tag = next((box, tag) for box, tag in canvas.hits.tags if "wash" in tag.ends)
     qtbot.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
     assert ("ends", "wash") in canvas.selected
     assert needs(window).loads.chosen_id() == "wash"
@@ -355,7 +355,7 @@ def test_picture_picks_by_mouse_and_keys(qtbot, open_window, demo: Design) -> No
     qtbot.keyClick(canvas, Qt.Key.Key_Right)
     assert ("ends", "wash") not in canvas.selected
     window.show_stage("runs")
-    segment = canvas._painter.place("B2")
+    segment = canvas.painter.place("B2")
     qtbot.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=(segment + QPointF(90, 0)).toPoint())
     assert runs(window).segments.chosen_id() == "S8"
     assert "well hatch to gantry foot" in window.status.text()
@@ -371,16 +371,16 @@ def test_a_branch_can_be_taken_to_the_other_side(qtbot, open_window, demo: Desig
     press(window, "Ctrl+Z")
     assert canvas.picture.at["P5"][1] == pytest.approx(was)
     canvas.grab()
-    box, _ = next((box, tag) for box, tag in canvas._hits.tags if "wash" in tag.ends)
+    box, _ = next((box, tag) for box, tag in canvas.hits.tags if "wash" in tag.ends)
     at = box.center().toPoint()
     qtbot.mousePress(canvas, Qt.MouseButton.LeftButton, pos=at)
     canvas.mouseMoveEvent(mouse_move(at + QPoint(0, 60)))
-    target = QPoint(at.x(), round(canvas._painter.spine_y(at.y())) + 60 * (1 if was < 0 else -1))
+    target = QPoint(at.x(), round(canvas.painter.spine_y(at.y())) + 60 * (1 if was < 0 else -1))
     canvas.mouseMoveEvent(mouse_move(target))
     qtbot.mouseRelease(canvas, Qt.MouseButton.LeftButton, pos=target)
     assert canvas.picture.at["P5"][1] == pytest.approx(-was)
     canvas.grab()
-    canvas.drop_branch("P5", QPointF(canvas._painter.slot_width() / 2, 0), canvas._painter.place("P5").y())
+    canvas.drop_branch("P5", QPointF(canvas.painter.slot_width() / 2, 0), canvas.painter.place("P5").y())
     assert index_of(window.document.design).points["P5"].lean == pytest.approx(0.5)
 
 
@@ -552,14 +552,14 @@ def test_breakout_and_remove_load(qtbot, open_window, demo: Design, monkeypatch:
         ("fuses", "box F2", "fuses"),
     ):
         before = window.document.design
-        desk._tab_buttons[table].click()
+        assert desk.reveal(table, "")
         assert desk.reveal(table, part)
         desk.remove.click()
         assert window.document.design != before, table
         assert not desk.reveal(table, part)
         if gone == "loads":
             assert not any(load.plus.end == "valves" for load in window.document.design.loads)
-    desk._tab_buttons["rules"].click()
+    assert desk.reveal("rules", "")
     before = window.document.design
     desk.remove_chosen()
     assert window.document.design is before
@@ -579,12 +579,12 @@ def test_large_harness_folds_instead_of_squeezing(qtbot, open_window) -> None:
     canvas = window.trunk
     canvas.grab()
     assert canvas.width() <= window.width()
-    (box, tag), *_ = [(box, tag) for box, tag in canvas._hits.tags if tag.fold]
+    (box, tag), *_ = [(box, tag) for box, tag in canvas.hits.tags if tag.fold]
     qtbot.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=box.center().toPoint())
     assert tag.fold not in canvas.picture.inside
     assert window.settings.folds(window.document.path) == {tag.fold: True}
     canvas.grab()
-    end = next(tag.ends[0] for _, tag in canvas._hits.tags if not tag.fold and tag.side)
+    end = next(tag.ends[0] for _, tag in canvas.hits.tags if not tag.fold and tag.side)
     canvas.select({("ends", end)})
     before = len(canvas.picture.inside)
     qtbot.keyClick(canvas, Qt.Key.Key_Space)
@@ -594,7 +594,7 @@ def test_large_harness_folds_instead_of_squeezing(qtbot, open_window) -> None:
     qtbot.keyClick(canvas, Qt.Key.Key_Plus)
     canvas.grab()
     assert len(canvas.picture.inside) <= before + 1
-    qtbot.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=canvas._hits.overview.center().toPoint())
+    qtbot.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=canvas.hits.overview.center().toPoint())
     assert canvas.pan > 0
     qtbot.keyClick(canvas, Qt.Key.Key_Home)
     assert (canvas.zoom, canvas.pan, canvas.kept) == (1.0, 0.0, {})
@@ -607,12 +607,12 @@ def test_sorting_goes_up_down_and_back_to_worst_first(qtbot, open_window, demo: 
     table = sizes(window).wires
     worst = [row.wire.id for row in table.rows_model.rows]
     at = column_of(table, "Amps")
-    table._sort(at)
+    table.horizontalHeader().sectionClicked.emit(at)
     amps = [row.amps for row in table.rows_model.rows]
     assert amps == sorted(amps)
-    table._sort(at)
+    table.horizontalHeader().sectionClicked.emit(at)
     assert [row.amps for row in table.rows_model.rows] == sorted(amps, reverse=True)
-    table._sort(at)
+    table.horizontalHeader().sectionClicked.emit(at)
     sizes(window).refresh()
     assert [row.wire.id for row in table.rows_model.rows] == worst
 
@@ -795,7 +795,7 @@ def test_every_desk_paints_at_other_text_sizes(qtbot, open_window, demo: Design,
     assert image.width() >= 1000
     canvas = window.trunk
     canvas.grab()
-    boxes = [box for box, tag in canvas._hits.tags if tag.side]
+    boxes = [box for box, tag in canvas.hits.tags if tag.side]
     for i, box in enumerate(boxes):
         assert not any(box.adjusted(1, 1, -1, -1).intersects(other) for other in boxes[i + 1 :])
     window.scale(0)
@@ -812,7 +812,7 @@ def test_cases_fuses_and_locks_by_hand(qtbot, open_window, demo: Design) -> None
     assert runs_of.data() == "bilge pump, masthead light"
     assert desk.cases.rows_model.setData(runs_of, "all but horn")
     settled(qtbot, window)
-    desk._tab_buttons["cases"].click()
+    assert desk.reveal("cases", "")
     desk.cases.choose("at-anchor")
     desk.remove_chosen()
     assert len(window.document.design.cases) == 3
@@ -840,11 +840,11 @@ def test_cases_fuses_and_locks_by_hand(qtbot, open_window, demo: Design) -> None
 def test_words_for_wires_and_reasons_for_fuses(qtbot, open_window, demo: Design) -> None:
     window = open_window(demo)
     desk = needs(window)
-    desk._tab_buttons["words"].click()
+    assert desk.reveal("words", "")
     assert desk.words.isVisible()
     assert desk.words.choose("silicone")
     assert "175 °C" in cell(desk.words, "Stands", desk.words.rows_model.row_of("silicone"))
-    desk._tab_buttons["fuses"].click()
+    assert desk.reveal("fuses", "")
     desk.fuses.choose("box F3")
     row = desk.fuses.rows_model.row_of("box F3")
     assert cell(desk.fuses, "Of what it stands all day", row) == "93 % used"
@@ -935,7 +935,7 @@ def test_ends_and_converters_are_corrected_in_their_tables(qtbot, open_window) -
     desk = window.desks["needs"]
     ends, converters = desk.ends, desk.converters
     assert desk.reveal("ends", "mast") or desk.reveal("ends", "")
-    desk._tab_buttons["ends"].click()
+    assert desk.reveal("ends", "")
     row = ends.rows_model.row_of("mast")
     for title, text, said in (
         ("Kind", "sofa", "no kind of end"),
@@ -946,7 +946,7 @@ def test_ends_and_converters_are_corrected_in_their_tables(qtbot, open_window) -
         assert said in window.status.text()
     ends.rows_model.setData(ends.rows_model.index(row, column_of(ends, "Kind")), "connector")
     assert index_of(window.document.design).ends["mast"].kind == "connector"
-    desk._tab_buttons["converters"].click()
+    assert desk.reveal("converters", "")
     converters.rows_model.setData(converters.rows_model.index(0, column_of(converters, "Efficiency")), "85%")
     assert window.document.design.converters[0].efficiency == pytest.approx(0.85)
     settled(qtbot, window)

@@ -259,14 +259,14 @@ def test_optimise_refuses_empty_weights(capsys: pytest.CaptureFixture[str], demo
 
 def test_a_chatty_solver_does_not_spoil_the_answer(tmp_path: Path) -> None:
     """Something written straight to the file descriptor while the solver runs lands on stderr."""
-    from umber_trunk.cli.improve import _solver_aside
+    from umber_trunk.cli.improve import solver_aside
 
     with (tmp_path / "out").open("w") as out, (tmp_path / "err").open("w") as err:
         kept = os.dup(1), os.dup(2)
         try:
             os.dup2(out.fileno(), 1)
             os.dup2(err.fileno(), 2)
-            with _solver_aside():
+            with solver_aside():
                 os.write(1, b"chatter")
             os.write(1, b"answer")
         finally:

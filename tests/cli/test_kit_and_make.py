@@ -19,7 +19,7 @@ from demos import worked_out
 from umber_trunk.app.paper.labels import forms_pdf
 from umber_trunk.cli.main import main
 from umber_trunk.core.analysis import analyse
-from umber_trunk.core.buy.shopping import Spares, _in_packs, _packs, shopping, shopping_rows, unpriced
+from umber_trunk.core.buy.shopping import Spares, in_packs, packs_of, shopping, shopping_rows, unpriced
 from umber_trunk.core.buy.shopping_sheet import shopping_sheet
 from umber_trunk.core.catalog.parts import Splice
 from umber_trunk.core.demo import demo
@@ -227,11 +227,11 @@ def test_shopping_counts_what_the_ends_need(tmp_path: Path, capsys: Capture, sho
             assert row.buy == pytest.approx(row.needed - row.have)
             assert (row.longest_m == pytest.approx(longest)) is (many == 3 or mine.count(longest) > 1)
             assert row.buy >= row.longest_m
-    assert _packs([0.6] * 4, 1.0) == 4  # 2.4 m in all, and still four lengths of a metre
-    assert _packs([0.5, 0.5, 0.4, 0.6], 1.0) == 2
-    assert _in_packs([], 1.5, 1.0)[:2] == (2.0, 2)  # spare may lie in several packs, and its remainder is one more
-    assert _in_packs([0.9], 2.05, 1.0)[:2] == (3.0, 3)  # by hand: 2 whole, and 0.05 m beside the 0.9
-    assert _in_packs([1.2], 0.1, 1.0) == (pytest.approx(1.3), 0, "a pack holds 1 m: ask for one piece of 1.20 m")
+    assert packs_of([0.6] * 4, 1.0) == 4  # 2.4 m in all, and still four lengths of a metre
+    assert packs_of([0.5, 0.5, 0.4, 0.6], 1.0) == 2
+    assert in_packs([], 1.5, 1.0)[:2] == (2.0, 2)  # spare may lie in several packs, and its remainder is one more
+    assert in_packs([0.9], 2.05, 1.0)[:2] == (3.0, 3)  # by hand: 2 whole, and 0.05 m beside the 0.9
+    assert in_packs([1.2], 0.1, 1.0) == (pytest.approx(1.3), 0, "a pack holds 1 m: ask for one piece of 1.20 m")
     unknown = unpriced(shopping(results, units))
     assert "printed label" in unknown
     assert all(row.name in unknown for row in shopping(results, units) if not row.price and row.buy)

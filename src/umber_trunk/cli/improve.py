@@ -22,7 +22,7 @@ from umber_trunk.core.units import parse_number, parse_volts, show_mass
 
 
 @contextmanager
-def _solver_aside() -> Iterator[None]:
+def solver_aside() -> Iterator[None]:
     """What the solver's library prints of its own accord goes to stderr: standard output is the answer's."""
     library = ctypes.CDLL(None)
     sys.stdout.flush()
@@ -87,7 +87,7 @@ def _optimise(args: argparse.Namespace) -> int:
         )
         return wanted()
 
-    with _solver_aside():
+    with solver_aside():
         found = stoppable(
             lambda wanted: optimise(
                 design,
@@ -161,7 +161,7 @@ def _worth(args: argparse.Namespace) -> int:
         for one in sorted(so_far, key=lambda one: one[1].copper_kg):
             print(_worth_line(*one), file=sys.stderr)
 
-    with _solver_aside():
+    with solver_aside():
         found = stoppable(
             lambda wanted: worths(
                 analysis.design, analysis.figures, analysis.sizes, volts, lambda _: wanted(), analysis.shelf, looked

@@ -62,8 +62,8 @@ def read_book(path: Path, wanted: Wanted = always) -> Book:
     if data[:2] == b"PK" or data[:8] == b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1":
         return Book(path.name, tuple(_workbook(data, path.name, wanted)))
     text = _decoded(data, path.name)
-    mark = _delimiter(text)
-    return Book(path.name, (Sheet("", _csv_grid(text, mark, path.name, wanted)),), mark)
+    mark = delimiter(text)
+    return Book(path.name, (Sheet("", csv_grid(text, mark, path.name, wanted)),), mark)
 
 
 def is_short(path: Path) -> bool:
@@ -78,7 +78,7 @@ def is_short(path: Path) -> bool:
         return True
 
 
-def _csv_grid(text: str, mark: str, name: str, wanted: Wanted = always) -> list[list[str]]:
+def csv_grid(text: str, mark: str, name: str, wanted: Wanted = always) -> list[list[str]]:
     """The cells of a text table. A cell that is one quote alone, typed for “as above”, is read as such where the table
     only comes out even so."""
     alone = re.compile(rf'(?:^|(?<=[{re.escape(mark)}]))[ ]?"[ ]?(?=[{re.escape(mark)}]|\r?$)', re.MULTILINE)
@@ -180,7 +180,7 @@ def _decoded(data: bytes, name: str) -> str:
         raise StoreError(f"{name} is in an unknown text coding; save it as UTF-8.") from why
 
 
-def _delimiter(text: str) -> str:
+def delimiter(text: str) -> str:
     """The separator that cuts the most lines into the same number of cells."""
     lines = [line[:5000] for line in text[:200_000].splitlines() if line.strip()][:60]
     if lines and (said := re.fullmatch(r"sep=(.)", lines[0].strip())):

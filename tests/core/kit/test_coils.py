@@ -16,7 +16,7 @@ from long_runs import LONG
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import demo
 from umber_trunk.core.errors import EditError, InputError, Stopped
-from umber_trunk.core.kit.coilcut import MOST_COILS, CutPlan, _enough, _up, plan_cuts
+from umber_trunk.core.kit.coilcut import MOST_COILS, CutPlan, enough_coils, plan_cuts, tenths_up
 from umber_trunk.core.kit.coils import Coil, Piece, same_size, suits
 from umber_trunk.core.kit.cutlist import cuts
 from umber_trunk.core.kit.stock import pieces
@@ -296,14 +296,14 @@ def test_of_very_many_coils_the_longest_and_the_shortest_that_help_are_looked_at
     coils = [Coil(f"C{n}", "1 mm2", n / 100 + 0.5) for n in range(5 * MOST_COILS)]
     room = [round(coil.length_m * 10_000) for coil in coils]
     mine = list(range(len(coils)))
-    kept = _enough(mine, coils, room, room[100])
+    kept = enough_coils(mine, coils, room, room[100])
     assert kept == [*range(100, 100 + MOST_COILS), *range(4 * MOST_COILS, 5 * MOST_COILS)]
-    assert _enough(mine[:50], coils, room, room[100]) == [
+    assert enough_coils(mine[:50], coils, room, room[100]) == [
         0
     ]  # where none helps one is looked at, and it is said to be too short
 
 
 @pytest.mark.parametrize("metres", [0.1, 0.12345, 1.99995, 2.0, 3.00001, 7.3, 0.00004])
 def test_tenths_of_a_millimetre_never_fall_short(metres: float) -> None:
-    assert _up(metres) / 10_000 >= metres - 1e-9
-    assert _up(metres) / 10_000 < metres + 1e-4
+    assert tenths_up(metres) / 10_000 >= metres - 1e-9
+    assert tenths_up(metres) / 10_000 < metres + 1e-4

@@ -250,15 +250,15 @@ def test_the_bound_counts_forced_returns_and_rings() -> None:
         return Graph([Operation(key, "crimp", Message(key), tool=tool, after=after) for key, tool, after in rows])
 
     plain = graph(("a", "X", ()), ("b", "Y", ("a",)), ("c", "Y", ()))
-    assert (plain.bound, plain._by_tool(0)[1]) == (1, 1)
+    assert (plain.bound, plain.by_tool(0)[1]) == (1, 1)
     back = graph(("a", "X", ()), ("b", "Y", ("a",)), ("c", "X", ("b",)))
-    assert (back.bound, back._by_tool(0)[1]) == (2, 2)
+    assert (back.bound, back.by_tool(0)[1]) == (2, 2)
     ring = graph(("a", "X", ()), ("b", "Y", ("a",)), ("c", "Y", ()), ("d", "X", ("c",)))
-    assert (ring.bound, ring._by_tool(0)[1]) == (2, 2)
+    assert (ring.bound, ring.by_tool(0)[1]) == (2, 2)
     three = graph(
         ("a", "X", ()), ("b", "Y", ("a",)), ("c", "Y", ()), ("d", "Z", ("c",)), ("e", "Z", ()), ("f", "X", ("e",))
     )
-    assert (three.bound, min(three._by_tool(n)[1] for n in range(3))) == (3, 3)
+    assert (three.bound, min(three.by_tool(n)[1] for n in range(3))) == (3, 3)
     with pytest.raises(InputError, match="waits for itself"):
         graph(("a", "X", ("b",)), ("b", "X", ("a",)))
 

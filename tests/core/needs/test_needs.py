@@ -11,7 +11,7 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Cavity, Design, End, EndKind, LoadKind, Point
 from umber_trunk.core.needs.enter import enter
 from umber_trunk.core.needs.line import parse_need
-from umber_trunk.core.needs.outlets import _project_return
+from umber_trunk.core.needs.outlets import project_return
 
 LINE = "winch 2 kW surge 140A/0.5s duty 20s/60s at foredeck in deck 35C wet run 7.5 m min 21 V"
 
@@ -158,8 +158,8 @@ def test_returns_go_where_the_project_says() -> None:
         ("stud", ("stud", "-")),
         (None, ("battery", "-")),
     ):
-        design, back = _project_return(set_project(start, return_end=said))
+        design, back = project_return(set_project(start, return_end=said))
         assert (back.end, back.cavity) == pin
         assert back.cavity in {cavity.id for end in design.ends if end.id == back.end for cavity in end.cavities}
     with pytest.raises(EditError, match="no supply"):
-        _project_return(set_project(start, return_end=None).model_copy(update={"supplies": ()}))
+        project_return(set_project(start, return_end=None).model_copy(update={"supplies": ()}))

@@ -29,12 +29,12 @@ def steady_c(standing: Standing, amps: np.ndarray) -> np.ndarray:
     """Temperature of a current in one conductor held for ever, by halving; the hottest there is where nothing holds
     it."""
     others = np.maximum(standing.total_w - standing.alike * standing.own_w, 0.0)
-    base = standing.celsius - standing._rim_k(standing.total_w) - standing.own_km_w * standing.own_w
+    base = standing.celsius - standing.rim_k(standing.total_w) - standing.own_km_w * standing.own_w
     low, high = np.minimum(standing.air_c, standing.celsius), np.full_like(base, HOTTEST_C)
     for _ in range(60):
         middle = (low + high) / 2
         lost = np.square(amps) * standing._ohm(middle)
-        hotter = base + standing._rim_k(others + standing.alike * lost) + standing.own_km_w * lost > middle
+        hotter = base + standing.rim_k(others + standing.alike * lost) + standing.own_km_w * lost > middle
         low, high = np.where(hotter, middle, low), np.where(hotter, high, middle)
     return high
 

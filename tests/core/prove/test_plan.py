@@ -18,7 +18,7 @@ from umber_trunk.core.harness.edits import set_project
 from umber_trunk.core.harness.model import Loop
 from umber_trunk.core.make.events import Test as Answered
 from umber_trunk.core.prove.drilling import Drilling
-from umber_trunk.core.prove.drills import DRILLS, FaultDrill, _opposite
+from umber_trunk.core.prove.drills import DRILLS, FaultDrill, opposite
 from umber_trunk.core.prove.faults import WORDS, parse_fault
 from umber_trunk.core.prove.loops import budgets, loop_sheet, stairs
 from umber_trunk.core.prove.meter import Meter
@@ -467,11 +467,11 @@ class TestDrills:
                     ]
                     if there:
                         told += there != [spot.label]
-                        assert _opposite(mine, spot.label) == there[0]
+                        assert opposite(mine, spot.label) == there[0]
         assert told > 10
         for seed in range(30):
             run = Drilling(results, "face", seed)
-            mirrored = _opposite(run.face.face, run.face.label)
+            mirrored = opposite(run.face.face, run.face.label)
             for label in [spot.label for spot in run.face.face.spots]:
                 said = run.face.answer(label)
                 assert said.right is (label == run.face.label)

@@ -77,7 +77,7 @@ class TrunkCanvas(QWidget):
         self.kept: dict[str, bool] = {}
         self._chosen: set[str] = set()
         self._near: str = ""
-        self._shown: Shown | None = None
+        self.shown: Shown | None = None
         self._untold = True
         self._wished = 0
         self._asked: tuple[int, int, int] | None = None
@@ -113,7 +113,7 @@ class TrunkCanvas(QWidget):
         """Another design: where nothing of the tree and of the wires' ways is new, the picture stays until the figures
         come."""
         self.figures = None
-        if self._shown is None or not self._same_tree(self._shown.picture.index.design):
+        if self.shown is None or not self._same_tree(self.shown.picture.index.design):
             self._retell()
 
     def _same_tree(self, was: Design) -> bool:
@@ -202,21 +202,21 @@ class TrunkCanvas(QWidget):
     @property
     def picture(self) -> Layout:
         """The layout shown; of a small picture for the present width, zoom and interests."""
-        if self._shown is None or self.at_once:
-            self._shown = self._laid_anew()
-        return self._shown.layout
+        if self.shown is None or self.at_once:
+            self.shown = self._laid_anew()
+        return self.shown.layout
 
     @property
-    def _hits(self) -> Hits:
-        return self._shown.hits if self._shown is not None else Hits()
+    def hits(self) -> Hits:
+        return self.shown.hits if self.shown is not None else Hits()
 
     @property
     def _told(self) -> Story | None:
-        return self._shown.story if self._shown is not None else None
+        return self.shown.story if self.shown is not None else None
 
     @property
-    def _painter(self) -> TrunkPainter | None:
-        return self._shown.painter if self._shown is not None else None
+    def painter(self) -> TrunkPainter | None:
+        return self.shown.painter if self.shown is not None else None
 
     def _wish(self) -> Wish:
         return Wish(
@@ -234,15 +234,15 @@ class TrunkCanvas(QWidget):
             self.devicePixelRatioF(),
             self.zoom,
             self.pan,
-            self._shown,
+            self.shown,
         )
 
     def _laid_anew(self) -> Shown:
         """The places as they are to be now; what was painted stays known where they are the same."""
-        laid, was = self._wish().laid(), self._shown
+        laid, was = self._wish().laid(), self.shown
         if was is not None and laid.layout is was.layout and laid.picture is was.picture:
             return was
-        return replace(laid, hits=self._hits, painter=self._painter, story=self._told)
+        return replace(laid, hits=self.hits, painter=self.painter, story=self._told)
 
     def _ask(self) -> None:
         """Has it painted beside the window; what was wished meanwhile is asked for when that is done."""
@@ -254,7 +254,7 @@ class TrunkCanvas(QWidget):
         self._beside.ask(lambda _: wish.image())
 
     def _arrived(self, shown: Shown) -> None:
-        self._shown = shown
+        self.shown = shown
         self.update()
 
     def paintEvent(self, _: QPaintEvent) -> None:
@@ -270,18 +270,18 @@ class TrunkCanvas(QWidget):
         painter.fillRect(self.rect(), theme.PAPER)
         if not self.at_once:
             self._ask()
-            if self._shown is not None and self._shown.image is not None:
-                painter.drawImage(0, 0, self._shown.image)
+            if self.shown is not None and self.shown.image is not None:
+                painter.drawImage(0, 0, self.shown.image)
         elif not self.picture.tags and not self.picture.strays:
             self._paint_empty(painter)
             return
         else:
             laid = self._laid_anew()
-            self._shown = self._wish().painted(painter, laid, None if self._untold else self._told)
+            self.shown = self._wish().painted(painter, laid, None if self._untold else self._told)
             self._untold = False
-        if self._drag is not None and self._press is not None and self._painter is not None:
+        if self._drag is not None and self._press is not None and self.painter is not None:
             painter.setPen(QPen(theme.TIGHT, 2, Qt.PenStyle.DashLine))
-            painter.drawLine(self._painter.place(self._press[1]), self._drag)
+            painter.drawLine(self.painter.place(self._press[1]), self._drag)
         if self.hasFocus():
             painter.setPen(QPen(theme.GOOD, 2))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -289,8 +289,8 @@ class TrunkCanvas(QWidget):
 
     def tell_readers(self) -> None:
         """Brings what a screen reader finds on the picture up to date."""
-        painted = self.document.design if self.at_once or self._shown is None else self._shown.picture.index.design
-        self._readers.show_parts(_told_parts(self._hits, painted, self._told))
+        painted = self.document.design if self.at_once or self.shown is None else self.shown.picture.index.design
+        self._readers.show_parts(_told_parts(self.hits, painted, self._told))
 
     def _paint_empty(self, painter: QPainter) -> None:
         painter.setPen(theme.INK_SOFT)
@@ -302,7 +302,7 @@ class TrunkCanvas(QWidget):
             "battery",
         )
 
-    def _under(self, at: QPointF) -> Subject | None:
+    def under(self, at: QPointF) -> Subject | None:
         found = self._drawn_at(at)
         index = index_of(self.document.design)
         here: dict[str, Container[str]] = {"ends": index.ends, "segments": index.segments, "wires": index.wires}
@@ -311,25 +311,25 @@ class TrunkCanvas(QWidget):
         )  # it may just have been removed
 
     def _drawn_at(self, at: QPointF) -> Subject | None:
-        for box, tag in self._hits.tags:
+        for box, tag in self.hits.tags:
             if box.contains(at) and tag.fold:
                 return "folds", tag.fold
             if box.contains(at) and tag.ends:
-                return "ends", self._hits.end_at(at, tag)
-        for box, wires in self._hits.strays:
+                return "ends", self.hits.end_at(at, tag)
+        for box, wires in self.hits.strays:
             if box.contains(at):
                 return "wires", wires[0]
-        segment = self._hits.segment_at(at)
+        segment = self.hits.segment_at(at)
         return ("segments", segment) if segment else None
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        strip = self._hits.overview
+        strip = self.hits.overview
         if strip is not None and strip.contains(event.position()):
             self._pan_to(
                 (event.position().x() - strip.left()) / strip.width() * self.width() * self.zoom - self.width() / 2
             )
             return
-        found = self._under(event.position())
+        found = self.under(event.position())
         if found is None:
             self._grip = event.position()
             return
@@ -356,7 +356,7 @@ class TrunkCanvas(QWidget):
 
     def _rested(self) -> None:
         """The pointer rests on a fold: it opens for as long as the pointer stays near."""
-        under = self._under(self._pointer)
+        under = self.under(self._pointer)
         if under is not None and under[0] == "folds" and self._near != under[1]:
             self._near = under[1]
             self._repaint()
@@ -372,22 +372,22 @@ class TrunkCanvas(QWidget):
         self._grip = None
         press, self._press = self._press, None
         dragged, self._drag = self._drag, None
-        if press is None or dragged is None or self._painter is None:
+        if press is None or dragged is None or self.painter is None:
             return
         self.drop_branch(press[1], event.position() - press[0], event.position().y())
 
     def drop_branch(self, point: str, moved: QPointF, y: float) -> None:
         """A branch was dragged: over the spine it changes side, sideways it leans."""
-        if self._painter is None:
+        if self.painter is None:
             return
         layout = self.picture
         top = layout.branch_of[point]
-        side = 1 if y > self._painter.spine_y(y) else -1
+        side = 1 if y > self.painter.spine_y(y) else -1
         was = 1 if layout.at[top][1] > 0 else -1
         if side != was:
             self.document.apply(lambda d: move_branch(d, top, side, None), "branch to the other side")
             return
-        lean = index_of(self.document.design).points[point].lean + moved.x() / self._painter.slot_width()
+        lean = index_of(self.document.design).points[point].lean + moved.x() / self.painter.slot_width()
         lean = max(-3.0, min(3.0, round(lean, 2)))
         self.document.apply(lambda d: move_branch(d, point, None, lean), "branch leaned")
 
@@ -401,7 +401,7 @@ class TrunkCanvas(QWidget):
         layout = self.picture
         holders = [
             knot
-            for knot in (self._shown.picture.knots.values() if self._shown is not None else ())
+            for knot in (self.shown.picture.knots.values() if self.shown is not None else ())
             if knot.foldable and point in knot.points and knot.key not in layout.inside
         ]
         if holders:
@@ -426,7 +426,7 @@ class TrunkCanvas(QWidget):
             one for tag in tags for one in ([("folds", tag.fold)] if tag.fold else [("ends", end) for end in tag.ends])
         ]
         order += [
-            ("segments", segment.id) for segment in self.document.design.segments if segment.id in self._hits.segments
+            ("segments", segment.id) for segment in self.document.design.segments if segment.id in self.hits.segments
         ]
         keys: dict[int, Callable[[], None]] = {
             Qt.Key.Key_Plus: lambda: self.zoom_by(1.25),
@@ -501,7 +501,7 @@ class TrunkCanvas(QWidget):
 
     def event(self, event: QEvent) -> bool:
         if isinstance(event, QHelpEvent) and event.type() == QEvent.Type.ToolTip:
-            found = self._under(QPointF(event.pos()))
+            found = self.under(QPointF(event.pos()))
             QToolTip.showText(event.globalPos(), plain_of(self.describe(found)) if found else "", self)
             return True
         if isinstance(event, QGestureEvent):

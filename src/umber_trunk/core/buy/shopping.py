@@ -279,12 +279,12 @@ def _lengths(part: Base | None, part_id: str, lengths: Sequence[float], rule: Sp
             open_lengths.append(length)
     more = max(spare - left, 0.0)
     longest = max(open_lengths, default=0.0)
-    buy, packs, note = _in_packs(open_lengths, more, pack)
+    buy, packs, note = in_packs(open_lengths, more, pack)
     used = needed + spare - sum(open_lengths) - more
     return _bought(part, part_id, name, "m", needed, 0.0, spare, used, buy, pack, packs, longest_m=longest, note=note)
 
 
-def _in_packs(lengths: Sequence[float], more: float, pack: float) -> tuple[float, int, str]:
+def in_packs(lengths: Sequence[float], more: float, pack: float) -> tuple[float, int, str]:
     """(metres to buy, packs, what to ask for) for lengths each in one piece, m, and spare that may lie in several; no
     packs where none holds the longest, or the part is not sold in them (`pack` 0)."""
     longest = max(lengths, default=0.0)
@@ -293,11 +293,11 @@ def _in_packs(lengths: Sequence[float], more: float, pack: float) -> tuple[float
     if not pack:
         return sum(lengths) + more, 0, ""
     whole, rest = divmod(more, pack)
-    packs = int(whole) + _packs([*lengths, *([rest] if rest > 1e-9 else [])], pack)
+    packs = int(whole) + packs_of([*lengths, *([rest] if rest > 1e-9 else [])], pack)
     return packs * pack, packs, ""
 
 
-def _packs(lengths: Iterable[float], pack: float) -> int:
+def packs_of(lengths: Iterable[float], pack: float) -> int:
     """Packs to cut these lengths from, each in one piece: the longest first into the first that still holds it."""
     left: list[float] = []
     for length in sorted(lengths, reverse=True):
@@ -349,7 +349,7 @@ def _wires(results: Results, units: int, rule: Spares, coils: Sequence[Coil], wa
         amounts = ("m", needed, test, spare, have)
         cable = shelf.named(size)
         if cable is not None:
-            bought, packs, note = _in_packs(missing, more, cable.pack)
+            bought, packs, note = in_packs(missing, more, cable.pack)
             rows.append(
                 _bought(
                     cable,

@@ -89,9 +89,9 @@ def plan_cuts(
         wanted_pieces, key=lambda p: (p.size, p.metal, p.colour, -p.length_m, p.wire, p.unit, p.parallel)
     )
     allowed = _allowed(coils, wanted_pieces)
-    need = [_up(piece.length_m) for piece in wanted_pieces]
+    need = [tenths_up(piece.length_m) for piece in wanted_pieces]
     room = [int(coil.length_m * TENTHS + 1e-6) for coil in coils]
-    usable = _up(usable_m)
+    usable = tenths_up(usable_m)
     groups = _apart(allowed, len(coils))
     where: dict[int, int] = {}
     waste_bound, short_bound, opened_bound = 0.0, 0, 0
@@ -99,7 +99,7 @@ def plan_cuts(
     for number, (mine, theirs) in enumerate(groups):
         go_on_if(wanted)
         least = min(need[p] for p in theirs)
-        every, mine = [c for c in mine if room[c] >= least], _enough(mine, coils, room, least)
+        every, mine = [c for c in mine if room[c] >= least], enough_coils(mine, coils, room, least)
         number_of = {coil: at for at, coil in enumerate(mine)}
         options = [[number_of[c] for c in allowed[p] if c in number_of] for p in theirs]
         puzzle = _Puzzle([need[p] for p in theirs], [room[c] for c in mine], options, usable)
@@ -147,7 +147,7 @@ def _allowed(coils: Sequence[Coil], wanted_pieces: Sequence[Piece]) -> list[list
     return found
 
 
-def _enough(mine: list[int], coils: Sequence[Coil], room: list[int], least: int) -> list[int]:
+def enough_coils(mine: list[int], coils: Sequence[Coil], room: list[int], least: int) -> list[int]:
     """Of very many coils alike, the longest, and the shortest that are of any use."""
     alike: dict[tuple[str, str, str], list[int]] = defaultdict(list)
     for at in mine:
@@ -160,7 +160,8 @@ def _enough(mine: list[int], coils: Sequence[Coil], room: list[int], least: int)
     return sorted(kept) or mine[:1]
 
 
-def _up(metres: float) -> int:
+def tenths_up(metres: float) -> int:
+    """Tenths of a millimetre, never fewer than a length has."""
     return -int(-metres * TENTHS // 1) if metres * TENTHS % 1 > 1e-6 else int(metres * TENTHS + 1e-6)
 
 
@@ -207,7 +208,7 @@ def _told(
         at = 0
         for piece in sorted(on[coil], key=lambda p: (-wanted_pieces[p].length_m, p)):
             done.append(Cut(wanted_pieces[piece], coils[coil].id, at / TENTHS))
-            at += _up(wanted_pieces[piece].length_m)
+            at += tenths_up(wanted_pieces[piece].length_m)
         rest = max(coils[coil].length_m - at / TENTHS, 0.0)
         left[coils[coil].id] = rest
         waste += rest if rest < usable_m - 1e-9 else 0.0

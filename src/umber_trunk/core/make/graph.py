@@ -119,7 +119,7 @@ class Graph:
         least = 10**9
         for number in range(TRIES):
             go_on_if(wanted)
-            line, changes = self._by_tool(number)
+            line, changes = self.by_tool(number)
             if changes < least:
                 best, least = line, changes
             if least <= bound:
@@ -152,7 +152,7 @@ class Graph:
             found.append(block)
         return found
 
-    def _by_tool(self, number: int) -> tuple[list[int], int]:
+    def by_tool(self, number: int) -> tuple[list[int], int]:
         """Stay with a tool and setting as long as anything can be done with it; then take up one that can be
         finished."""
         waits = [len(others) for others in self.before]

@@ -120,10 +120,10 @@ def return_pin(design: Design, end: End, volts: float | None = None) -> tuple[De
         if above is None or above not in index.ends:
             break
         here = index.ends[above]
-    return _project_return(design)
+    return project_return(design)
 
 
-def _project_return(design: Design) -> tuple[Design, Pin]:
+def project_return(design: Design) -> tuple[Design, Pin]:
     end = index_of(design).ends.get(design.project.return_end or "")
     for supply in design.supplies:
         if end is not None and supply.minus.end == end.id:

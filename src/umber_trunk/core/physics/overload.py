@@ -67,7 +67,7 @@ class Standing:
         result: Floats = self.ohm_20 * (1 + self.alpha * (np.minimum(celsius, HOTTEST_C) - 20))
         return result
 
-    def _rim_k(self, total_w: Floats) -> Floats:
+    def rim_k(self, total_w: Floats) -> Floats:
         """Rise of the rim over the air for all losses of its bundle."""
         lost = np.maximum(total_w, 1e-9)
         film = rim_film_w_m2k(
@@ -81,14 +81,14 @@ class Standing:
         0 where they alone bring it there. The loss is scaled by room over rise, to the power the last two tell, until
         it fits."""
         others = np.maximum(self.total_w - self.alike * self.own_w, 0.0)
-        base = self.celsius - self._rim_k(self.total_w) - self.own_km_w * self.own_w
+        base = self.celsius - self.rim_k(self.total_w) - self.own_km_w * self.own_w
         room = limit_c - base
         lost = np.maximum(room / (self.own_km_w + 1e-9), 1e-9)
         most = lost.copy()
         lost = np.clip(0.5 * lost, 1e-9, None)
         bend, before = np.full_like(lost, 0.85), None
         for _ in range(24):
-            reached = np.maximum(self._rim_k(others + self.alike * lost) + self.own_km_w * lost, 1e-9)
+            reached = np.maximum(self.rim_k(others + self.alike * lost) + self.own_km_w * lost, 1e-9)
             if before is not None:  # d ln(rise) / d ln(loss), from the last two
                 run = np.log(lost / before[0])
                 steep = np.log(reached / before[1]) / np.where(np.abs(run) > 1e-9, run, 1.0)
@@ -98,17 +98,17 @@ class Standing:
             lost = np.clip(lost * np.where(room > 0, np.where(room > 0, ratio, 1.0) ** (1 / bend), 0.05), 1e-12, most)
             if float(np.max(np.abs(ratio - 1), initial=0.0, where=(room > 0) & (lost > 1e-6) & (lost < most))) < 1e-4:
                 break  # a secant's next step would be the square of it
-        result: Floats = np.where((room > 0) & (self._rim_k(others) < room), np.sqrt(lost / self._ohm(limit_c)), 0.0)
+        result: Floats = np.where((room > 0) & (self.rim_k(others) < room), np.sqrt(lost / self._ohm(limit_c)), 0.0)
         return result
 
     def _responses(self, rise_k: Floats) -> Response:
         """S(t) with the film that the bundle has once the conductor has risen so far (m,)."""
-        now = self._rim_k(self.total_w)
+        now = self.rim_k(self.total_w)
         slope = self.alike * 0.8 * now / np.maximum(self.total_w, 1e-9)
         slope = np.where(self.total_w > 0.05, slope, self.alike / (2 * np.pi * self.radius_m * USUAL_FILM_W_M2K))
         for _ in range(3):
             more = np.maximum(rise_k / (self.own_km_w + slope), 1e-3)
-            slope = (self._rim_k(self.total_w + self.alike * more) - now) / more
+            slope = (self.rim_k(self.total_w + self.alike * more) - now) / more
         return self.response.with_steady(self.own_km_w + slope)
 
     def after_c(self, amps: Floats, seconds: Floats) -> Floats:

@@ -245,12 +245,12 @@ class FaceDrill:
             raise InputError(f"This face has no cavity {label}.")
         right = label == self.label
         told = f"{self.wire} is in {self.label}."
-        if not right and label == _opposite(self.face, self.label):
+        if not right and label == opposite(self.face, self.label):
             told += " What you named is its mirror image: from the other side left and right change places."
         return Score(right, 1, 1, told)
 
 
-def _opposite(face: Face, label: str) -> str:
+def opposite(face: Face, label: str) -> str:
     """The cavity that lies where this one does on the other side's picture."""
     here = next(spot for spot in face.spots if spot.label == label)
     return min(face.spots, key=lambda spot: (spot.x_mm + here.x_mm) ** 2 + (spot.y_mm - here.y_mm) ** 2).label

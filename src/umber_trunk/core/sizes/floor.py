@@ -8,7 +8,7 @@ current has one way, since where ways share it the sizes decide how.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from functools import partial
 
@@ -25,7 +25,7 @@ from umber_trunk.core.solve.feeds import Leg, Ways
 from umber_trunk.core.solve.margins import figures, wiring_rule
 from umber_trunk.core.solve.plant import Plant
 from umber_trunk.core.solve.solution import CaseSolution, Solution
-from umber_trunk.core.solve.used import Figures
+from umber_trunk.core.solve.used import Figures, Limit
 
 Floats = NDArray[np.float64]
 
@@ -38,6 +38,8 @@ CLOSE, ENOUGH = 0.02, 0.03
 """Shares of the best that may stay open: that is closed to at first, and in the end."""
 FEW_GROUPS = 60
 """Of so many at most the patient may hope to close it."""
+BARRED = 1.001
+"""A limit used so far is broken, whatever a thousandth of the current elsewhere does to it."""
 FLOOR_NODES = 300  # the floor may end early: a bound found by then holds
 
 
@@ -113,14 +115,14 @@ class Floor:
                 return best.value
             lowest = min(parts, key=lambda part: part.bound)
             told(min(lowest.bound, best.value))
-            where = self._parted(best, lowest)
             if lowest.bound >= best.value * (1 - (CLOSE if parted < BRANCHES else ENOUGH)) or not keep_going():
                 break
-            if where is None:  # one choice is left in it: whether that holds needs no bound
-                if all_met(figures(self._solve_at(lowest.least))):
-                    break
+            if self._barred(lowest):
                 parts.remove(lowest)
                 continue
+            where = self._parted(best, lowest)
+            if where is None:
+                break
             parted += 1
             parts.remove(lowest)
             at, level = where
@@ -160,8 +162,9 @@ class Floor:
         return _Part(least, most, bound, answer)
 
     def _parted(self, best: Best, part: _Part) -> tuple[int, int] | None:
-        """(group, step): where a part falls in two, those up to the step and those above. The group stands furthest
-        below the best's step in the relaxed program, by its worth; or else it is the one that has most left open."""
+        """(group, step): where a part falls in two, those up to the step and those above; None where nothing is open. The group stands furthest below the best's step in the relaxed program, by its worth; or else
+        it lies beside the wires whose limit that program's answer breaks most, as it is solved: how warm those get
+        hangs on what isn't chosen yet beside them. It is the one that has most left open."""
         below = [
             (float(group.masses[now] - group.masses[step]), -number)
             for number, (group, step, now) in enumerate(zip(self._groups, part.answer, best.levels, strict=True))
@@ -170,13 +173,51 @@ class Floor:
         if below:
             number = -max(below)[1]
             return number, part.answer[number]
+        found = figures(self._solve_at(part.answer))
+        near = self._beside(found, _broken(found))
         open_ = [
-            (float(group.masses[high] - group.masses[low]), -number)
+            (number in near, float(group.masses[high] - group.masses[low]), -number)
             for number, (group, low, high) in enumerate(zip(self._groups, part.least, part.most, strict=True))
+            if low < high
         ]
-        number = -max(open_)[1]
+        if not open_:
+            return None
+        number = -max(open_)[2]
         low, high = part.least[number], part.most[number]
-        return (number, max(low, min(part.answer[number], high) - 1)) if low < high else None
+        return number, max(low, min(part.answer[number], high) - 1)
+
+    def _barred(self, part: _Part) -> bool:
+        """Whether no choice of a part holds, in which one wire's limit, or one load's, hangs on no group that is open:
+        the harness solved with all others at their last step, where they draw least, breaks it too. (A resistance draws
+        more the better others feed it: with one there is, a single choice tells of itself alone.)"""
+        found = figures(self._solve_at(part.most))
+        if all_met(found):
+            return False
+        if part.least == part.most:
+            return True
+        rows = _broken(found)
+        near = self._beside(found, rows)
+        alone = all(part.least[number] == part.most[number] for number in near)
+        resistive = any(load.kind is LoadKind.RESISTANCE for load in found.solution.plant.loads)
+        return alone and not resistive and max(wire.worst.used for wire in found.wires.values()) > BARRED
+
+    def _beside(self, found: Figures, rows: Iterable[int]) -> set[int]:
+        """The groups of these wires and of all that share a stretch with one of them."""
+        heat = found.solution.heat
+        stretches = np.unique(heat.bundle[np.isin(heat.wire, list(rows))])
+        wires = {*rows, *heat.wire[np.isin(heat.bundle, stretches)].tolist()}
+        return {number for number, group in enumerate(self._groups) if wires.intersection(group.rows)}
+
+
+def _broken(found: Figures) -> list[int]:
+    """The wires of the limit that is broken most: one, or all on the way of a load."""
+    broken = [wire for wire in found.wires.values() if not wire.ok]
+    if not broken:
+        return []
+    worst = max(broken, key=lambda wire: wire.worst.used).worst
+    if worst.limit not in (Limit.DROP, Limit.DIP):
+        return [next(wire.row for wire in broken if wire.worst == worst)]
+    return [wire.row for wire in found.wires.values() if any(use == worst for use in wire.uses)]
 
 
 class _Closing:

@@ -94,7 +94,7 @@ class CombView(Picture):
         plot = room.adjusted(4, 4, -gutter, -4)
         half = (many - 1) / 2
         apart = 0.24 / max(half, 1.0)  # of the bends' radius: the ribbon is drawn wide, so that its bend is seen
-        lines = [_bent(self.turns, apart * (n - half)) for n in range(many)]
+        lines = [bent(self.turns, apart * (n - half)) for n in range(many)]
         xs, ys = [p.x() for line in lines for p in line], [p.y() for line in lines for p in line]
         scale = min(plot.width() / max(max(xs) - min(xs), 1e-9), plot.height() / max(max(ys) - min(ys), 1e-9))
         corner = QPointF(plot.right() - max(xs) * scale, plot.center().y() - (min(ys) + max(ys)) / 2 * scale)
@@ -127,7 +127,7 @@ class CombView(Picture):
         return True
 
 
-def _bent(turns_deg: Sequence[float], aside: float) -> list[QPointF]:
+def bent(turns_deg: Sequence[float], aside: float) -> list[QPointF]:
     """A wire `aside` of the middle line (below it: +) of a ribbon with these bends of radius 1, + towards the first
     wire, which lies above."""
     x, y, heading = 0.0, 0.0, 0.0
