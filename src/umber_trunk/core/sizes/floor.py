@@ -162,29 +162,24 @@ class Floor:
         return _Part(least, most, bound, answer)
 
     def _parted(self, best: Best, part: _Part) -> tuple[int, int] | None:
-        """(group, step): where a part falls in two, those up to the step and those above; None where nothing is open. The group stands furthest below the best's step in the relaxed program, by its worth; or else
-        it lies beside the wires whose limit that program's answer breaks most, as it is solved: how warm those get
-        hangs on what isn't chosen yet beside them. It is the one that has most left open."""
-        below = [
-            (float(group.masses[now] - group.masses[step]), -number)
-            for number, (group, step, now) in enumerate(zip(self._groups, part.answer, best.levels, strict=True))
-            if part.least[number] <= step < min(now, part.most[number])
-        ]
-        if below:
-            number = -max(below)[1]
-            return number, part.answer[number]
+        """(group, step): where a part falls in two, those up to the step and those above; None where nothing is open.
+        The group lies beside the wires whose limit the relaxed program's answer breaks most, as it is solved: how warm
+        those get hangs on what isn't chosen yet beside them. Of these it stands furthest below the best's step, by its
+        worth, or has most left open."""
         found = figures(self._solve_at(part.answer))
         near = self._beside(found, _broken(found))
-        open_ = [
-            (number in near, float(group.masses[high] - group.masses[low]), -number)
-            for number, (group, low, high) in enumerate(zip(self._groups, part.least, part.most, strict=True))
-            if low < high
-        ]
+        open_ = []
+        for number, (group, low, high) in enumerate(zip(self._groups, part.least, part.most, strict=True)):
+            step, now, masses = part.answer[number], best.levels[number], group.masses
+            if low < high:
+                below = low <= step < min(now, high)
+                left = float(masses[now] - masses[step] if below else masses[high] - masses[low])
+                open_.append((number in near, below, left, -number))
         if not open_:
             return None
-        number = -max(open_)[2]
-        low, high = part.least[number], part.most[number]
-        return number, max(low, min(part.answer[number], high) - 1)
+        _, below, _, number = max(open_)
+        low, high, step = part.least[-number], part.most[-number], part.answer[-number]
+        return -number, step if below else max(low, min(step, high) - 1)
 
     def _barred(self, part: _Part) -> bool:
         """Whether no choice of a part holds, in which one wire's limit, or one load's, hangs on no group that is open:
