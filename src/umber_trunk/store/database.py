@@ -42,6 +42,14 @@ FLOOR_5 = FLOOR_4 | {
 FLOOR = FLOOR_5 | {"input": "CREATE TABLE input (digest TEXT PRIMARY KEY, body BLOB NOT NULL)"}
 """What happens on the floor: the sealed log of builds, the words units are found by, what builds and proofs were frozen
 with, coils and what was cut from them; only ever added to."""
+SHOP = {
+    "item": "CREATE TABLE item (kind TEXT NOT NULL, id TEXT NOT NULL, body TEXT NOT NULL, seal TEXT NOT NULL, PRIMARY "
+    "KEY (kind, id))",
+    "act": "CREATE TABLE act (n INTEGER PRIMARY KEY, id TEXT NOT NULL UNIQUE, made INTEGER NOT NULL, who TEXT NOT "
+    "NULL, body TEXT NOT NULL, seal TEXT NOT NULL)",
+}
+"""What a shop's file has beside coils and bookings: its lists row by row, and every change of them, sealed in a
+chain."""
 TABLES = {
     1: {"revision": "CREATE TABLE revision (seq INTEGER PRIMARY KEY, label TEXT NOT NULL, design TEXT NOT NULL)"},
     2: {
@@ -79,7 +87,7 @@ _SCHEMA_CHANGES = {
 }
 _MAY_NOT_ROLL_BACK = (sqlite3.SQLITE_READONLY, sqlite3.SQLITE_CANTOPEN)
 _FUNCTIONS = {"max", "min", "count", "sum"}
-_NAMES = {"revision", "state", "frozen", *FLOOR, "sqlite_master", "sqlite_schema"}
+_NAMES = {"revision", "state", "frozen", *FLOOR, *SHOP, "sqlite_master", "sqlite_schema"}
 
 
 def make_tables(db: sqlite3.Connection) -> None:

@@ -49,6 +49,9 @@ SHOP = ""
 SHELF_ID = 0x55547368
 """Application id of a shelf file ("UTsh")."""
 SHELF_TABLES = {name: database.FLOOR[name] for name in ("coil", "booking")}
+SHOP_VERSION = 2
+SHOP_TABLES = SHELF_TABLES | database.SHOP
+"""A shelf file of version 2 is the shop's file, with its lists."""
 PART = "part "
 """Before the id of a part among the coils; no coil's name may begin so."""
 MOST_EVENT = 20_000
@@ -590,14 +593,15 @@ def _new_shelf() -> bytes:
 def _check_shelf(db: sqlite3.Connection, path: Path) -> None:
     if db.execute("PRAGMA application_id").fetchone()[0] != SHELF_ID:
         raise StoreError(f"{path.name} is no shelf file.")
-    if db.execute("PRAGMA user_version").fetchone()[0] != 1:
+    version = db.execute("PRAGMA user_version").fetchone()[0]
+    if version not in (1, SHOP_VERSION):
         raise StoreError(f"{path.name} was made by a newer Umber Trunk; update the program to open it.")
     found = {
         str(name): str(sql)
         for kind, name, sql in db.execute("SELECT type, name, sql FROM sqlite_master")
         if sql is not None
     }
-    if found != SHELF_TABLES:
+    if found != (SHELF_TABLES if version == 1 else SHOP_TABLES):
         raise StoreError(f"{path.name} holds what is no part of a shelf file; nothing in it was run.")
 
 

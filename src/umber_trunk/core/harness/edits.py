@@ -40,6 +40,9 @@ Table = Literal[
     "sets",
     "decisions",
     "loops",
+    "options",
+    "variants",
+    "devices",
 ]
 Edit = Callable[[Design], Design]
 USUAL_PLUS_MINUS = {

@@ -32,7 +32,9 @@ from umber_trunk.core.fields import (
     VoltsLost,
     between,
 )
+from umber_trunk.core.harness.device import Device
 from umber_trunk.core.harness.formats import FORMAT_VERSION, brought_up
+from umber_trunk.core.harness.option import Option, Variant
 from umber_trunk.core.harness.way import (
     Alike,
     Bend,
@@ -197,7 +199,7 @@ class End(Frozen):
     it; a `frame` end is bolted to the frame, which has frame_ohm from there to all other frame ends. `stud_mm` is the
     thread lugs go on, `room_mm` the space behind it; `mates` is the end of this harness it plugs into. A
     splice has its `join`; slack_m is the loop left at this end. `cabinet` and `block` are where a terminal block is
-    found. `ways` is how many fuses a box has room for, None where nobody said: it has one more whenever one is
+    found. `device` is what the shop knows of the thing that is plugged in there, copied into the harness. `ways` is how many fuses a box has room for, None where nobody said: it has one more whenever one is
     wanted."""
 
     id: Id
@@ -219,6 +221,7 @@ class End(Frozen):
     slack_m: Allowance = 0.0
     cabinet: Text = ""
     block: Text = ""
+    device: Id | None = None
     ways: Annotated[int, Field(ge=1, le=200)] | None = None
 
     @model_validator(mode="after")
@@ -465,6 +468,9 @@ TABLES = (
     "sets",
     "decisions",
     "loops",
+    "options",
+    "variants",
+    "devices",
 )
 """Names of a design's tables of parts."""
 
@@ -489,6 +495,9 @@ class Design(Frozen):
     sets: tuple[Alike, ...] = ()
     decisions: tuple[Decision, ...] = ()
     loops: tuple[Loop, ...] = ()
+    options: tuple[Option, ...] = ()
+    variants: tuple[Variant, ...] = ()
+    devices: tuple[Device, ...] = ()
 
     @model_validator(mode="before")
     @classmethod

@@ -1,0 +1,365 @@
+"""The shop's file: its lists, coils and counted parts, for several windows and stations at once.
+
+Every change is one transaction, which waits for another's and is on disk on return; it stands in a sealed log too, with
+who made it, so that a list can be told from its log when its rows are lost. A shelf file of before is one whose lists
+are empty: the first change makes it a shop's file, and a harness that is cut from it goes on as it did.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import os
+import sqlite3
+import time
+import uuid
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from contextlib import contextmanager
+from dataclasses import dataclass
+from datetime import date
+from pathlib import Path
+from typing import Any
+
+from pydantic import ValidationError
+
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.keep.seals import FIRST, broken_at, sealed
+from umber_trunk.core.kit.coils import Coil
+from umber_trunk.core.shop.things import KINDS, Shop
+from umber_trunk.store import database
+from umber_trunk.store.copies import copies_folder
+from umber_trunk.store.database import Transaction, hardened
+from umber_trunk.store.files import StoreError, damaged, ordinary, put_whole, read_whole
+from umber_trunk.store.floor import SHELF_ID, SHELF_TABLES, SHOP_TABLES, SHOP_VERSION, Floor, Held
+from umber_trunk.store.shop_salvage import salvaged_shop, seal_of
+
+SHOP_NAME = "shop.umber"
+ASKED = "UMBER_SHOP"
+"""The environment may name the shop's file."""
+WAIT_S = 15.0
+"""So long a change waits for another station's."""
+MOST_ROW = 8_000_000
+
+
+@dataclass(frozen=True)
+class ShopAct:
+    """One change of the shop's lists: which row of which list, what it was made (None: taken out), by whom, when."""
+
+    n: int
+    at_ms: int
+    who: str
+    kind: str
+    id: str
+    row: dict[str, Any] | None
+    why: str
+
+
+def shop_beside(path: Path) -> Path | None:
+    """The shop's file a harness is made in: the one that is set, or the one beside it; None where there is none."""
+    said = os.environ.get(ASKED, "")
+    if said:
+        return Path(said)
+    beside = path.absolute().parent / SHOP_NAME
+    return beside if beside.is_file() else None
+
+
+class ShopFile:
+    """An open shop's file. Use `create`, `open` or `opened`; close it, or use it in a with statement. What can't be
+    written is a StoreError with the reason, and nothing is changed."""
+
+    def __init__(self, path: Path, db: sqlite3.Connection, lost: Sequence[str] = ()) -> None:
+        self.path, self._db = path, db
+        self.lost = tuple(lost)
+        """What of a damaged file couldn't be read, a sentence each; it is read only then."""
+        self._changed = False
+
+    @classmethod
+    def create(cls, path: Path) -> ShopFile:
+        """A new one, empty; StoreError where something is there already."""
+        put_whole(path, _new_shop(), fresh=True)
+        return cls.open(path)
+
+    @classmethod
+    def open(cls, path: Path) -> ShopFile:
+        """An existing one, or a shelf file, which grows into one: the shelf as it was is kept among the copies first.
+        StoreError for what is neither. A damaged one is opened in parts, to be read."""
+        if ordinary(path) < database.SMALLEST:
+            raise StoreError(f"{path.name} is no shop’s file.")
+        db = _connected(path)
+        try:
+            version = _checked(db, path)
+            if version < SHOP_VERSION:
+                _grown(db, path)
+            database.at_ease(db)
+        except sqlite3.OperationalError as why:
+            db.close()
+            raise StoreError(f"{path.name} can't be opened just now: {why}.") from why
+        except (sqlite3.DatabaseError, UnicodeDecodeError):
+            db.close()
+            return cls._in_parts(path)
+        except BaseException:
+            db.close()
+            raise
+        return cls(path, db)
+
+    @classmethod
+    def _in_parts(cls, path: Path) -> ShopFile:
+        db, lost = salvaged_shop(read_whole(path, database.MOST_BYTES), path.name)
+        return cls(path, db, lost)
+
+    def __enter__(self) -> ShopFile:
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self.close()
+
+    def close(self) -> None:
+        """Keeps the day's copy where this changed anything; closing twice does no harm."""
+        if self._changed:
+            self._changed = False
+            _keep(self.path, self._db.serialize())
+        self._db.close()
+
+    @property
+    def floor(self) -> Floor:
+        """Its coils, counted parts and what is booked on them."""
+        return Floor(self._db, self.path, "it is damaged" if self.lost else "")
+
+    def shop(self) -> Shop:
+        """All lists as they stand. StoreError where a row can't be read."""
+        found: dict[str, list[Any]] = {kind: [] for kind in KINDS}
+        for kind, name, body, seal in self._rows("SELECT kind, id, body, seal FROM item ORDER BY kind, rowid"):
+            if kind in found:
+                found[kind].append(_row(self.path.name, kind, name, body, seal))
+        rates = found.pop("rates")
+        lists: dict[str, Any] = {kind: tuple(rows) for kind, rows in found.items()}
+        return Shop(**lists, **({"rates": rates[-1]} if rates else {}))
+
+    def put(self, kind: str, rows: Iterable[Any], who: str = "", why: str = "") -> int:
+        """Puts rows of a list, each in place of the one of its id. How many were new or changed."""
+        return self._write([(kind, row.id, row) for row in rows], who, why)
+
+    def drop(self, kind: str, ids: Iterable[str], who: str = "", why: str = "") -> int:
+        """Takes rows out of a list. InputError for one there is none of."""
+        gone = list(ids)
+        shop = self.shop()
+        for name in gone:
+            if shop.named(kind, name) is None:
+                raise InputError(f"There is no “{name[:80]}” among the {kind}.")
+        return self._write([(kind, name, None) for name in gone], who, why)
+
+    def replace(self, kind: str, rows: Sequence[Any], who: str = "", why: str = "") -> int:
+        """The list is these rows from now on. How many were new, changed or taken out."""
+        with self._changing():
+            there = {str(row[0]) for row in self._db.execute("SELECT id FROM item WHERE kind = ?", (kind,))}
+            gone = there - {row.id for row in rows}
+            changes = [(kind, name, None) for name in sorted(gone)] + [(kind, row.id, row) for row in rows]
+            return self._written(changes, who, why)
+
+    def edit(self, kind: str, name: str, made: Callable[[Any], Any], who: str = "", why: str = "") -> Any:
+        """Changes a row as it stands at that moment, so that nothing of another station's is undone; the row made. It
+        is made inside the transaction. InputError where there is no such row."""
+        with self._changing():
+            row = self._db.execute("SELECT body, seal FROM item WHERE kind = ? AND id = ?", (kind, name)).fetchone()
+            if row is None:
+                raise InputError(f"There is no “{name[:80]}” among the {kind} of {self.path.name}.")
+            fresh = made(_row(self.path.name, kind, name, *row))
+            self._written([(kind, name, fresh)], who, why)
+            return fresh
+
+    def add(self, kind: str, row: Any, who: str = "", why: str = "") -> None:
+        """Adds a row. InputError where one of its id is there already, whoever put it."""
+        with self._changing():
+            there = self._db.execute("SELECT id FROM item WHERE kind = ? AND id = ?", (kind, row.id)).fetchone()
+            if there is not None:
+                raise InputError(f"“{row.id}” is there already among the {kind} of {self.path.name}.")
+            self._written([(kind, row.id, row)], who, why)
+
+    def _write(self, changes: Sequence[tuple[str, str, Any]], who: str, why: str) -> int:
+        with self._changing():
+            return self._written(changes, who, why)
+
+    @contextmanager
+    def _changing(self) -> Iterator[None]:
+        if self.lost:
+            raise StoreError(f"{self.path.name} can't be changed: it is damaged. Take it out with umber salvage first.")
+        with Transaction(self._db, self.path):
+            yield
+        self._changed = True
+
+    def _written(self, changes: Sequence[tuple[str, str, Any]], who: str, why: str) -> int:
+        """Rows and their acts, inside a transaction; what is as it was already is left alone."""
+        last = self._db.execute("SELECT n, seal FROM act ORDER BY n DESC LIMIT 1").fetchone()
+        number, before = (int(last[0]), str(last[1])) if last else (0, FIRST)
+        at_ms, made = time.time_ns() // 1_000_000, 0
+        for kind, name, row in changes:
+            body = "" if row is None else json.dumps(row.model_dump(mode="json"), ensure_ascii=False)
+            if len(body) > MOST_ROW:
+                raise StoreError(f"{kind} {name[:80]} is longer than a row can be.")
+            known = self._db.execute("SELECT body FROM item WHERE kind = ? AND id = ?", (kind, name)).fetchone()
+            if (str(known[0]) if known else "") == body:
+                continue
+            act = {"kind": kind, "id": name, "row": json.loads(body) if body else None, "why": why[:400]}
+            told = json.dumps(act, ensure_ascii=False)
+            act_id = uuid.uuid4().hex
+            number, before = number + 1, sealed(before, act_id, who[:80], at_ms, told)
+            self._db.execute(
+                "INSERT INTO act VALUES (?, ?, ?, ?, ?, ?)", (number, act_id, at_ms, who[:80], told, before)
+            )
+            if not body:
+                self._db.execute("DELETE FROM item WHERE kind = ? AND id = ?", (kind, name))
+            elif known:
+                values = (body, seal_of(kind, name, body), kind, name)
+                self._db.execute("UPDATE item SET body = ?, seal = ? WHERE kind = ? AND id = ?", values)
+            else:
+                self._db.execute("INSERT INTO item VALUES (?, ?, ?, ?)", (kind, name, body, seal_of(kind, name, body)))
+            made += 1
+        return made
+
+    def count_coils(self, coils: Sequence[Coil], who: str, replace: bool = False) -> None:
+        """Coils as somebody counted them just now; it stands in the log by whom."""
+        self.floor.put_coils(coils, time.time_ns() // 1_000_000, replace)
+        self._note("coils", f"{len(coils)} coils counted", who)
+
+    def count_parts(self, counts: dict[str, float], who: str) -> None:
+        """Parts as somebody counted them just now, in place of the counts there were of these."""
+        self.floor.put_parts(self.floor.parts() | counts)
+        self._note("parts", ", ".join(f"{name} {count:g}" for name, count in counts.items())[:300], who)
+
+    def use_parts(self, used: dict[str, float], who: str, why: str) -> None:
+        """Parts booked off as they are used; a negative count puts them back. What isn't counted here stays so; none
+        goes below zero."""
+        with self._changing():
+            for name, count in used.items():
+                row = self._db.execute("SELECT body FROM coil WHERE id = ?", (f"part {name}",)).fetchone()
+                if row is not None:
+                    left = max(float(json.loads(row[0])["count"]) - count, 0.0)
+                    self._db.execute(
+                        "UPDATE coil SET body = ? WHERE id = ?", (json.dumps({"count": left}), f"part {name}")
+                    )
+        self._note("parts", f"{why}: " + ", ".join(f"{name} {count:g}" for name, count in used.items())[:300], who)
+
+    def _note(self, kind: str, what: str, who: str) -> None:
+        with self._changing():
+            last = self._db.execute("SELECT n, seal FROM act ORDER BY n DESC LIMIT 1").fetchone()
+            number, before = (int(last[0]), str(last[1])) if last else (0, FIRST)
+            told = json.dumps({"kind": kind, "id": "", "row": None, "why": what}, ensure_ascii=False)
+            at_ms, act_id = time.time_ns() // 1_000_000, uuid.uuid4().hex
+            seal = sealed(before, act_id, who[:80], at_ms, told)
+            self._db.execute(
+                "INSERT INTO act VALUES (?, ?, ?, ?, ?, ?)", (number + 1, act_id, at_ms, who[:80], told, seal)
+            )
+
+    def coils(self) -> list[Held]:
+        """Its coils, with what is left of each."""
+        return self.floor.coils()
+
+    def acts(self) -> list[ShopAct]:
+        """Every change, oldest first."""
+        found = []
+        for n, made, who, body in self._rows("SELECT n, made, who, body FROM act ORDER BY n"):
+            plain = json.loads(body)
+            found.append(ShopAct(n, made, who, plain["kind"], plain["id"], plain["row"], plain.get("why", "")))
+        return found
+
+    def wrong(self) -> str:
+        """What isn't as it was written, "" while all is: the chain of changes, and every row."""
+        rows = self._rows("SELECT id, who, made, body, seal FROM act ORDER BY n")
+        number = broken_at((str(a), str(who), int(made), str(body), str(seal)) for a, who, made, body, seal in rows)
+        if number is not None:
+            return f"change {number} of the shop’s log isn’t what was written"
+        for kind, name, body, seal in self._rows("SELECT kind, id, body, seal FROM item"):
+            if seal_of(kind, name, body) != seal:
+                return f"{kind} {name} isn’t what was written"
+        return ""
+
+    def stamp(self) -> tuple[int, int]:
+        """Another after anybody changed the file."""
+        return int(self._rows("PRAGMA data_version")[0][0]), self._db.total_changes
+
+    def _rows(self, question: str) -> list[Any]:
+        try:
+            return self._db.execute(question).fetchall()
+        except sqlite3.Error as why:
+            raise StoreError(f"{self.path.name} can't be read just now: {why}.") from why
+
+
+def _row(file: str, kind: str, name: str, body: str, seal: str) -> Any:
+    if seal_of(kind, name, body) != seal:
+        raise damaged(file, f"{kind} {name[:40]} isn't what was written")
+    try:
+        return KINDS[kind].model.model_validate_json(body)
+    except ValidationError as why:
+        raise damaged(file, f"{kind} {name[:40]} can't be read") from why
+
+
+def _connected(path: Path) -> sqlite3.Connection:
+    try:
+        return hardened(
+            sqlite3.connect(f"{path.absolute().as_uri()}?mode=rw", uri=True, isolation_level=None, timeout=WAIT_S)
+        )
+    except sqlite3.Error as why:
+        if getattr(why, "sqlite_errorcode", 0) == sqlite3.SQLITE_NOTADB:
+            raise StoreError(f"{path.name} is no shop’s file.") from why
+        raise StoreError(f"{path.name} can't be opened: {why}.") from why
+
+
+def _checked(db: sqlite3.Connection, path: Path) -> int:
+    """Its version. StoreError for what is no shop's or shelf file, or holds more than one."""
+    if db.execute("PRAGMA application_id").fetchone()[0] != SHELF_ID:
+        raise StoreError(f"{path.name} is no shop’s file.")
+    version = int(db.execute("PRAGMA user_version").fetchone()[0])
+    if version > SHOP_VERSION:
+        raise StoreError(f"{path.name} was made by a newer Umber Trunk; update the program to open it.")
+    if db.execute("PRAGMA quick_check(1)").fetchone()[0] != "ok":
+        raise sqlite3.DatabaseError("it isn't sound")
+    found = {str(n): str(sql) for n, sql in db.execute("SELECT name, sql FROM sqlite_master") if sql is not None}
+    if found != (SHOP_TABLES if version == SHOP_VERSION else SHELF_TABLES):
+        raise StoreError(f"{path.name} holds what is no part of a shop’s file; nothing in it was run.")
+    return version
+
+
+def _grown(db: sqlite3.Connection, path: Path) -> None:
+    """1 → 2: a shelf file gets the shop's lists, empty; the shelf as it was is kept."""
+    _keep(path, db.serialize(), before=True)
+    with Transaction(db, path):
+        if db.execute("PRAGMA user_version").fetchone()[0] == SHOP_VERSION:
+            return  # another station did it meanwhile
+        with database.schema_changes(db):
+            for statement in database.SHOP.values():
+                db.execute(statement)
+        db.execute(f"PRAGMA user_version = {SHOP_VERSION}")
+
+
+def _new_shop() -> bytes:
+    db = sqlite3.connect(":memory:", isolation_level=None)
+    try:
+        for statement in SHOP_TABLES.values():
+            db.execute(statement)
+        db.execute(f"PRAGMA application_id = {SHELF_ID}")
+        db.execute(f"PRAGMA user_version = {SHOP_VERSION}")
+        return db.serialize()
+    finally:
+        db.close()
+
+
+def _keep(path: Path, data: bytes, before: bool = False) -> None:
+    """The day's copy, in a folder of the program; one that can't be written is no matter: the file itself counts."""
+    where = hashlib.blake2b(str(path.absolute()).encode("utf-8", "surrogateescape"), digest_size=5).hexdigest()
+    folder = copies_folder() / f"shop {where}"
+    try:
+        folder.mkdir(parents=True, exist_ok=True, mode=0o700)
+        name = f"{date.today().isoformat()}{' shelf' if before else ''}.umber"
+        put_whole(folder / name, data)
+    except (OSError, StoreError):
+        return
+
+
+@contextmanager
+def shop_file(path: Path, make: bool = False) -> Iterator[ShopFile]:
+    """An open shop's file; made first where asked for and nothing is there."""
+    shop = ShopFile.create(path) if make and not path.exists() else ShopFile.open(path)
+    try:
+        yield shop
+    finally:
+        shop.close()

@@ -1,0 +1,74 @@
+"""What is whole of a damaged shop's file, read off its pages without SQLite: rows whose seal holds, and those of the
+log of changes where a row itself is lost."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import sqlite3
+from typing import Any
+
+from umber_trunk.core.shop.things import KINDS
+from umber_trunk.store import database
+from umber_trunk.store.database import hardened
+from umber_trunk.store.files import StoreError
+from umber_trunk.store.floor import SHELF_ID, SHOP_TABLES, SHOP_VERSION
+from umber_trunk.store.pages import Pages, Row
+
+_ITEM, _ACT = (str, str, str, str), (type(None), str, int, str, str, str)
+_BOOKING, _COIL = (str, str, int, str), (str, str)
+
+
+def seal_of(kind: str, name: str, body: str) -> str:
+    """What tells a row that is whole from one that isn't."""
+    return hashlib.blake2b("\0".join((kind, name, body)).encode("utf-8", "surrogatepass"), digest_size=16).hexdigest()
+
+
+def salvaged_shop(data: bytes, name: str) -> tuple[sqlite3.Connection, list[str]]:
+    """(a database in memory with all that is whole, what is lost in sentences). StoreError where nothing of it is a
+    shop's."""
+    pages = Pages(data)
+    shapes: dict[tuple[type, ...], list[Row]] = {_ITEM: [], _ACT: [], _BOOKING: [], _COIL: []}
+    for row in pages.rows():
+        kinds = tuple(type(value) for value in row.values)
+        if kinds in shapes:
+            shapes[kinds].append(row)
+    items: dict[tuple[str, str], str] = {}
+    lost: list[str] = []
+    for row in shapes[_ITEM]:
+        kind, key, body, seal = map(str, row.values)
+        if kind in KINDS and seal_of(kind, key, body) == seal:
+            items[kind, key] = body
+    acts = {row.rowid: row.values for row in shapes[_ACT]}
+    latest: dict[tuple[str, str], Any] = {}
+    for number in sorted(acts):
+        try:
+            plain = json.loads(str(acts[number][4]))
+            latest[str(plain["kind"]), str(plain["id"])] = plain["row"]
+        except (ValueError, KeyError, TypeError):
+            lost.append(f"change {number} of the log can’t be read")
+    from_log = [key for key, row in latest.items() if row is not None and key not in items and key[0] in KINDS]
+    for one in from_log:
+        items[one] = json.dumps(latest[one], ensure_ascii=False)
+    coils = {str(row.values[0]): str(row.values[1]) for row in shapes[_COIL] if str(row.values[1]).startswith("{")}
+    if not items and not coils:
+        raise StoreError(f"Nothing in {name} is a part of a shop’s file that could be taken out whole.")
+    if gaps := sorted(set(range(1, max(acts, default=0) + 1)) - set(acts)):
+        lost.append(f"{len(gaps)} changes of the log, from {gaps[0]} on")
+    if from_log:
+        lost.append(f"{len(from_log)} rows themselves; the log told them")
+    lost.append("it is damaged: what can’t be told to be there is not said here")
+    db = sqlite3.connect(":memory:", isolation_level=None)
+    for statement in SHOP_TABLES.values():
+        db.execute(statement)
+    db.execute(f"PRAGMA application_id = {SHELF_ID}")
+    db.execute(f"PRAGMA user_version = {SHOP_VERSION}")
+    db.executemany(
+        "INSERT INTO item VALUES (?, ?, ?, ?)", [(*key, body, seal_of(*key, body)) for key, body in items.items()]
+    )
+    db.executemany("INSERT OR IGNORE INTO act VALUES (?, ?, ?, ?, ?, ?)", [(n, *acts[n][1:]) for n in sorted(acts)])
+    db.executemany("INSERT INTO coil VALUES (?, ?)", coils.items())
+    db.executemany("INSERT OR IGNORE INTO booking VALUES (?, ?, ?, ?)", [row.values for row in shapes[_BOOKING]])
+    found = hardened(db)
+    database.at_ease(found)
+    return found, lost
