@@ -26,7 +26,6 @@ from umber_trunk.core.make.events import (
     Act,
     Begin,
     Defect,
-    Done,
     Event,
     Note,
     Pause,
@@ -46,7 +45,7 @@ from umber_trunk.core.make.to_cut import to_cut
 from umber_trunk.core.results import Results
 from umber_trunk.core.text import digest_of
 from umber_trunk.store.files import StoreError
-from umber_trunk.store.floor import Floor, keep_booked, shelf_file
+from umber_trunk.store.floor import Floor, keep_booked, shelf_file, taken_off
 from umber_trunk.store.inputs import frozen_of
 from umber_trunk.store.lines_log import add_input, add_line, read_lines, sign_lines, station_path
 from umber_trunk.store.project import ProjectFile
@@ -80,8 +79,13 @@ class Build:
         self._stack = ExitStack()
         self.bench = Bench(frozen.making, frozen.shelf, begun.build, events, frozen.design.project.practice.looks)
         self._shelf: Floor = self._stack.enter_context(shelf_file(shelf) if shelf else project.floor.shelf())
+        self._parts = {
+            step.key: step.operation.part
+            for step in frozen.making.order.steps
+            if step.operation.op == "crimp" and step.operation.part
+        }
         if not self._shelf.why_read_only:
-            keep_booked(self._shelf, events)
+            keep_booked(self._shelf, events, self._parts)
         self._plan: CutPlan | None = None
         self._shown_at = time.monotonic()
         self._fresh = False
@@ -357,12 +361,8 @@ class Build:
         for one in events:
             self.bench.add(one)
         if not self._shelf.why_read_only:
-            if cut := [
-                (one.id, act.coil, act.coil_m, one.at_ms, f"{act.wire} unit {one.unit}")
-                for one in events
-                if isinstance(act := one.act, Done) and act.coil
-            ]:
-                self._shelf.book(cut)
+            if taken := taken_off(events, self._parts):
+                self._shelf.book(taken)
             if back := [act.of for one in events if isinstance(act := one.act, Undo)]:
                 self._shelf.unbook(back)
         if any(isinstance(one.act, Undo | Scrap) for one in events):

@@ -342,12 +342,14 @@ class Floor:
         return [_held(self.path.name, *row) for row in rows if not str(row[0]).startswith(PART)]
 
     def parts(self) -> dict[str, float]:
-        """Parts on the shelf: how many of each, or how many metres, by its id in the catalogue."""
+        """Parts on the shelf: how many of each, or how many metres, by its id in the catalogue; those crimped since
+        they were counted are gone."""
         with self._reading():
             rows = self._db.execute("SELECT id, body FROM coil ORDER BY id").fetchall()
+            used = dict(self._db.execute("SELECT coil, sum(tenths) FROM booking GROUP BY coil").fetchall())
         try:
             return {
-                str(name)[len(PART) :]: float(json.loads(body)["count"])
+                str(name)[len(PART) :]: max(float(json.loads(body)["count"]) - used.get(name, 0) / TENTHS, 0.0)
                 for name, body in rows
                 if str(name).startswith(PART)
             }
@@ -355,13 +357,16 @@ class Floor:
             raise damaged(self.path.name, "a count of parts can't be read") from why
 
     def put_parts(self, counts: Mapping[str, float]) -> None:
-        """Parts as counted just now, in place of all counts before."""
+        """Parts as counted just now, in place of all counts before: what was booked on them is in the count."""
         self._may_write()
+        since = time.time_ns() // 1_000_000
         with Transaction(self._db, self.path, self._guard):
             for name in self._part_names():
                 self._db.execute("DELETE FROM coil WHERE id = ?", (name,))
+                self._db.execute("DELETE FROM booking WHERE coil = ?", (name,))
             for name, count in counts.items():
-                self._db.execute("INSERT INTO coil VALUES (?, ?)", (f"{PART}{name}", json.dumps({"count": count})))
+                body = json.dumps({"count": count, "since": since})
+                self._db.execute("INSERT INTO coil VALUES (?, ?)", (f"{PART}{name}", body))
 
     def _part_names(self) -> list[str]:
         rows = self._db.execute("SELECT id FROM coil").fetchall()
@@ -376,7 +381,7 @@ class Floor:
                 for row in self._db.execute("SELECT id FROM coil").fetchall():
                     if str(row[0]) not in kept:
                         self._db.execute("DELETE FROM coil WHERE id = ?", (row[0],))
-                self._db.execute("DELETE FROM booking")
+                        self._db.execute("DELETE FROM booking WHERE coil = ?", (row[0],))
             for coil in coils:
                 body = {"size": coil.size, "length_m": coil.length_m, "metal": coil.metal, "colour": coil.colour, "since": at_ms}  # fmt: skip
                 self._db.execute("DELETE FROM booking WHERE coil = ?", (coil.id,))
@@ -501,20 +506,28 @@ def _sealed_state(entries: int, seal: str) -> str:
     return f"{entries} {seal}"
 
 
-def keep_booked(floor: Floor, events: Sequence[Event]) -> None:
-    """Brings the shelf to what the log says: every cut that stands is booked, every one undone is not. Does no harm
-    twice."""
+def keep_booked(floor: Floor, events: Sequence[Event], parts: Mapping[str, str] | None = None) -> None:
+    """Brings the shelf to what the log says: every cut that stands is booked, and every one of the `parts` that a step,
+    by its key, takes off the shelf; what was undone is not. Does no harm twice."""
     undone = {act.of for one in events if isinstance(act := one.act, Undo)}
-    cuts = [
-        (one.id, act.coil, act.coil_m, one.at_ms, f"{act.wire} unit {one.unit}")
-        for one in events
-        if isinstance(act := one.act, Done) and act.coil and one.id not in undone
-    ]
+    cuts = [cut for cut in taken_off(events, parts or {}) if cut[0] not in undone]
     known = floor.booked()
     if fresh := [cut for cut in cuts if cut[0] not in known]:
         floor.book(fresh)
     if gone := known & undone:
         floor.unbook(gone)
+
+
+def taken_off(events: Iterable[Event], parts: Mapping[str, str]) -> list[tuple[str, str, float, int, str]]:
+    """(event id, coil or part, metres or pieces, when, what) of all that steps took off the shelf."""
+    found = []
+    for one in events:
+        if isinstance(act := one.act, Done):
+            if act.coil:
+                found.append((one.id, act.coil, act.coil_m, one.at_ms, f"{act.wire} unit {one.unit}"))
+            elif one.step in parts:
+                found.append((one.id, f"{PART}{parts[one.step]}", 1.0, one.at_ms, f"{one.step} of {one.build}"))
+    return found
 
 
 def _body(event: Event) -> str:

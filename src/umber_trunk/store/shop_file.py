@@ -226,19 +226,6 @@ class ShopFile:
         self.floor.put_parts(self.floor.parts() | counts)
         self._note("parts", ", ".join(f"{name} {count:g}" for name, count in counts.items())[:300], who)
 
-    def use_parts(self, used: dict[str, float], who: str, why: str) -> None:
-        """Parts booked off as they are used; a negative count puts them back. What isn't counted here stays so; none
-        goes below zero."""
-        with self._changing():
-            for name, count in used.items():
-                row = self._db.execute("SELECT body FROM coil WHERE id = ?", (f"part {name}",)).fetchone()
-                if row is not None:
-                    left = max(float(json.loads(row[0])["count"]) - count, 0.0)
-                    self._db.execute(
-                        "UPDATE coil SET body = ? WHERE id = ?", (json.dumps({"count": left}), f"part {name}")
-                    )
-        self._note("parts", f"{why}: " + ", ".join(f"{name} {count:g}" for name, count in used.items())[:300], who)
-
     def _note(self, kind: str, what: str, who: str) -> None:
         with self._changing():
             last = self._db.execute("SELECT n, seal FROM act ORDER BY n DESC LIMIT 1").fetchone()

@@ -298,7 +298,13 @@ def in_packs(lengths: Sequence[float], more: float, pack: float) -> tuple[float,
 
 
 def packs_of(lengths: Iterable[float], pack: float) -> int:
-    """Packs to cut these lengths from, each in one piece: the longest first into the first that still holds it."""
+    """Packs to cut these lengths from, each in one piece."""
+    return len(left_in_packs(lengths, pack))
+
+
+def left_in_packs(lengths: Iterable[float], pack: float) -> list[float]:
+    """What is left of each pack, m, when these are cut from packs, each in one piece: the longest first, into the first
+    that still holds it."""
     left: list[float] = []
     for length in sorted(lengths, reverse=True):
         at = next((n for n, room in enumerate(left) if length <= room + 1e-9), None)
@@ -306,7 +312,7 @@ def packs_of(lengths: Iterable[float], pack: float) -> int:
             left.append(pack - length)
         else:
             left[at] -= length
-    return len(left)
+    return left
 
 
 def _wires(results: Results, units: int, rule: Spares, coils: Sequence[Coil], wanted: Wanted) -> list[Buy]:
