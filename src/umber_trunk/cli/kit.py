@@ -6,7 +6,7 @@ import argparse
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from umber_trunk.cli.reading import analysed, opened
+from umber_trunk.cli.reading import analysed, is_plain, opened
 from umber_trunk.cli.terminal import FAULTS, SOUND, Progress, out, stoppable
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.units import counted
@@ -46,7 +46,7 @@ def units(text: str) -> int:
 def kept_coils(path: Path) -> list[Coil]:
     """The coils on the shelf of a harness file, with what is left of them; a design in JSON has none."""
 
-    if path.suffix.lower() == ".json":
+    if is_plain(path):
         return []
     with opened(path, for_writing=False) as project, project.floor.shelf() as shelf:
         return [held.now for held in shelf.coils()]
@@ -55,7 +55,7 @@ def kept_coils(path: Path) -> list[Coil]:
 def kept_parts(path: Path) -> dict[str, float]:
     """The parts on the shelf of a harness file; a design in JSON has none."""
 
-    if path.suffix.lower() == ".json":
+    if is_plain(path):
         return {}
     with opened(path, for_writing=False) as project, project.floor.shelf() as held:
         return held.parts()

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from umber_trunk.cli.kit import units
-from umber_trunk.cli.reading import analysed, opened, shelf
+from umber_trunk.cli.reading import analysed, is_plain, opened, shelf
 from umber_trunk.cli.terminal import SOUND, out, stoppable
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.units import counted
@@ -53,7 +53,7 @@ def clock(seconds: float) -> str:
 def logged(path: Path, build: str = "") -> list[Event]:
     """The log of a harness file; a design in JSON has none."""
 
-    if path.suffix.lower() == ".json":
+    if is_plain(path):
         return []
     with opened(path, for_writing=False) as project:
         return project.floor.events(build)

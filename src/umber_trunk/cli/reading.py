@@ -36,11 +36,31 @@ def shelf() -> Shelf:
     return found
 
 
+def file_and_variant(path: Path) -> tuple[Path, str]:
+    """FILE:VARIANT as the two; a file whose own name has a colon is itself."""
+    name, colon, variant = path.name.rpartition(":")
+    if not colon or not name or path.exists():
+        return path, ""
+    return path.with_name(name), variant
+
+
+def is_plain(path: Path) -> bool:
+    """Whether a name stands for a design as JSON, which has no log and no shelf."""
+    return file_and_variant(path)[0].suffix.lower() == ".json"
+
+
 def opened(path: Path, for_writing: bool = True) -> ProjectFile:
-    """A harness file; what of a damaged one can't be read is told."""
+    """A harness file, or a variant of it as FILE:VARIANT; what of a damaged one can't be read is told."""
     from umber_trunk.store.project import ProjectFile
 
+    path, variant = file_and_variant(path)
     project = ProjectFile.open(path, for_writing=for_writing)
+    if variant:
+        try:
+            project.shows_variant(variant)
+        except BaseException:
+            project.close()
+            raise
     for lost in project.lost:
         print(f"umber: {path.name} is damaged, lost: {lost}", file=sys.stderr)
     return project
@@ -52,13 +72,19 @@ def read_design(path: Path, revision: int | None = None) -> Design:
 
 
 def _read(path: Path, number: int | None) -> tuple[Design, str]:
-    """(the design, which revision of its file it is)."""
-    if path.suffix.lower() == ".json":
+    """(the design, which revision of its file it is); of a variant where one is named."""
+    plain, variant = file_and_variant(path)
+    if is_plain(path):
         if number is not None:
-            raise InputError(f"{path.name} is a design without revisions.")
+            raise InputError(f"{plain.name} is a design without revisions.")
         from umber_trunk.store.jsonfile import read_json
 
-        return read_json(path), ""
+        design = read_json(plain)
+        if variant:
+            from umber_trunk.core.harness.variants import variant_of
+
+            design = variant_of(design, variant)
+        return design, ""
     with opened(path, for_writing=False) as project:
         design = project.design if number is None else project.design_at(number)
         return design, f"revision {project.head if number is None else number}"

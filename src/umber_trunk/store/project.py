@@ -141,6 +141,7 @@ class ProjectFile:
             raise damaged(path.name, str(why)) from why
         self.id = str(row[0]) if row else ""
         self._changed = False
+        self._variant = ""
         self._kept: Kept | None = None
         self._watch = Watch(path, db) if lock is not None else None
 
@@ -152,7 +153,20 @@ class ProjectFile:
                 self.path.name,
                 f"{'; '.join(self.lost[:4])}; say which revision is wanted (umber history tells which are whole)",
             )
-        return self._design
+        return self._of_variant(self._design)
+
+    def shows_variant(self, name: str) -> None:
+        """From now on its design is that of a variant, and every revision's too; the log is the harness's. InputError
+        for one there is none of."""
+        self._variant = name
+        self._of_variant(self._design)
+
+    def _of_variant(self, design: Design) -> Design:
+        if not self._variant:
+            return design
+        from umber_trunk.core.harness.variants import variant_of  # here: few harnesses have any
+
+        return variant_of(design, self._variant)
 
     @property
     def head(self) -> int:
@@ -315,7 +329,7 @@ class ProjectFile:
         """The design of a kept revision; StoreError for a number there is none of."""
         if self._read(lambda: self._history.label(seq)) is None:
             raise StoreError(f"{self.path.name} has no revision {seq}.")
-        return self._read(lambda: self._history.design(seq))
+        return self._of_variant(self._read(lambda: self._history.design(seq)))
 
     def can_undo(self) -> str:
         """Label of the edit that undo would take back, or ""."""
@@ -415,6 +429,10 @@ class ProjectFile:
             self._watch.before()
 
     def _refuse_read_only(self) -> None:
+        if self._variant:
+            raise StoreError(
+                f"{self.path.name}:{self._variant} is a variant: what is changed is changed in {self.path.name} itself."
+            )
         if self.why_read_only:
             raise StoreError(f"{self.path.name} can't be changed: {self.why_read_only}.")
 

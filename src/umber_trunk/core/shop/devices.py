@@ -59,6 +59,30 @@ def device_of_end(results: Results, end_id: str, name: str, who: str = "", when:
     return Device(id=name, name=end.name, connectors=tuple(connectors), who=who, when=when, source=said[:400])
 
 
+def device_of_map(learnt: object, name: str, who: str = "", when: str = "") -> Device:
+    """A device, or a cable with one, of which its map alone is known: connectors A and B, each pin with the net it is
+    on, measured by the readings of the map. `learnt` is the answer of `umber learn --json`; InputError where it is
+    none."""
+    nets = learnt.get("nets") if isinstance(learnt, dict) else None
+    alone = learnt.get("alone", []) if isinstance(learnt, dict) else []
+    if not isinstance(nets, list) or not all(isinstance(net, list) for net in nets) or not isinstance(alone, list):
+        raise InputError("It is no answer of umber learn --json: it has no nets.")
+    pins: dict[str, list[DevicePin]] = {}
+    for number, net in enumerate([*nets, *([place] for place in alone)], 1):
+        for place in net:
+            side, colon, label = str(place).partition(":")
+            if not colon or not label:
+                raise InputError(f"“{str(place)[:40]}” is no place of a map, such as A:3.")
+            others = ", ".join(str(other) for other in net if other != place)
+            told = f"joined with {others}" if others else "joined with nothing"
+            pin = DevicePin(label=label[:20], function=f"net {number}: {told}"[:400], measured="learnt by readings")
+            pins.setdefault(side[:20], []).append(pin)
+    if not pins:
+        raise InputError("The map has no pin.")
+    connectors = tuple(DeviceConnector(id=side, pins=tuple(mine)) for side, mine in sorted(pins.items()))
+    return Device(id=name, name=name, connectors=connectors, who=who, when=when, source="learnt by readings")
+
+
 def _pole(meaning: Meaning) -> str:
     if meaning.kind in ("earth", "shield", "signal"):
         return str(meaning.kind)

@@ -121,11 +121,12 @@ def _plain(kind: str, lines: Sequence[tuple[int, Mapping[str, str]]]) -> tuple[l
                 values[head] = _value(head, text, model)
             except ValueError as why:
                 faults.append(f"row {number}, {head}: {why}")
+        key = values.get("id", kind)
+        if key in first:
+            faults.append(f"row {number}, id: “{key}” stands in row {first[key]} already")
+        first.setdefault(key, number)
         made = _made(model, values, number, faults)
         if made is not None:
-            if made.id in first:
-                faults.append(f"row {number}, id: “{made.id}” stands in row {first[made.id]} already")
-            first[made.id] = number
             rows.append(made)
     return rows, faults
 

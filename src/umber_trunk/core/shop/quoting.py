@@ -112,8 +112,8 @@ class Offer:
 
     @property
     def dominant(self) -> list[tuple[str, Decimal]]:
-        """The lines that cost most, with their share of the cost."""
-        priced = [(line, line.cost) for line in self.lines if line.cost]
+        """What costs most, with its share of the cost: what is bought and done, not the shares on top."""
+        priced = [(line, line.cost) for line in self.lines if line.cost and line.group in GROUPS[:5]]
         first = sorted(priced, key=lambda row: -row[1])[:DOMINANT]
         return [(line.what, cost / self.cost) for line, cost in first if self.cost > 0]
 
@@ -171,13 +171,18 @@ class PriceBook:
         """A conductor's price: told for its size, metal and colour, or for less of these."""
         found: list[tuple[int, Price]] = []
         for name, prices in self._by.items():
-            size, words = _size_and_words(name)
+            size, words = size_and_words(name)
             metal, colour = piece.metal.lower(), plain_colour(piece.colour)
             if not same_size(size, piece.size) or any(word not in (metal, colour) for word in words):
                 continue
             found += [(len(words), price) for price in prices]
         closest = max((many for many, _ in found), default=0)
         return self._best([price for many, price in found if many == closest], amount)
+
+    def of_named(self, what: str, amount: Decimal) -> Price | None:
+        """The price of a part by its id, or of a conductor as it is said: “2.5 mm2 red”."""
+        size, words = size_and_words(_plain(what))
+        return self.of(what, amount) or self.of_wire(Piece("", 0, size, "", "/".join(words), 0.0), amount)
 
     @staticmethod
     def _best(prices: Sequence[Price], amount: Decimal) -> Price | None:
@@ -197,7 +202,7 @@ def _plain(text: str) -> str:
     return " ".join(text.lower().replace("mm²", "mm2").split())
 
 
-def _size_and_words(name: str) -> tuple[str, list[str]]:
+def size_and_words(name: str) -> tuple[str, list[str]]:
     """“2.5 mm2 red” as its size and the words behind."""
     parts = name.split()
     if len(parts) > 1 and (parts[1] == "mm2" or parts[0] == "awg"):

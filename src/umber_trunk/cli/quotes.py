@@ -1,0 +1,153 @@
+"""Commands of what a job costs."""
+
+from __future__ import annotations
+
+import argparse
+from dataclasses import replace
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from umber_trunk.cli.reading import file_and_variant, is_plain, opened, results_of
+from umber_trunk.cli.terminal import FAULTS, SOUND, out, stoppable
+from umber_trunk.core.errors import InputError, quoted
+from umber_trunk.core.units import counted
+
+if TYPE_CHECKING:
+    from datetime import date
+
+    from umber_trunk.core.results import Results
+    from umber_trunk.core.shop.quoting import Asked, Quote
+    from umber_trunk.core.shop.things import Shop
+
+COMMANDS = {
+    "quote": "what so many units cost and what to ask for them, line by line, with what would be cheaper",
+}
+
+
+def add_quote(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("file", type=Path, help="a harness file, a variant as FILE:VARIANT, or a design as JSON")
+    parser.add_argument("--units", default="1", metavar="N,N,…", help="numbers of units, with commas; 1 otherwise")
+    parser.add_argument("--now", default="", metavar="DATE", help="the day it is worked out for, as 2026-12-01; today")
+    parser.add_argument(
+        "--shop", type=Path, metavar="SHOP", help="the shop’s file; the one that is set, or beside FILE"
+    )
+    parser.add_argument("--revision", type=int, metavar="N", help="as it was at this revision")
+    parser.add_argument("--customer", default="", metavar="NAME", help="whom it is for")
+    parser.add_argument("--inside", action="store_true", help="as PDF: what it costs line by line, for the shop alone")
+    parser.add_argument("--plain", action="store_true", help="without trying what would be cheaper")
+    parser.add_argument("-o", "--output", type=Path, metavar="OUT", help="quote.pdf, .csv or .xlsx")
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_quote)
+
+
+def day_of(text: str) -> date:
+    """A day as ISO 8601 says it; today where none is said."""
+    from datetime import date
+
+    if not text:
+        return date.today()
+    try:
+        return date.fromisoformat(text[:10])
+    except ValueError as why:
+        raise InputError(f"{quoted(text)} is no day: say it as 2026-12-01.") from why
+
+
+def numbers_of(text: str) -> list[int]:
+    """“1,5,20” as numbers of units."""
+    found = [counted(part.strip(), 10_000) for part in text.split(",") if part.strip()]
+    if not found or None in found or len(found) > 20:
+        raise InputError(f"{quoted(text)} are no numbers of units: one to twenty of 1 to 10000, with commas between.")
+    return [number for number in found if number is not None]
+
+
+def shop_of(said: Path | None, beside: Path) -> Shop:
+    """The shop's lists: of the file that is named, set, or beside a harness; the usual rates where there is none."""
+    from umber_trunk.core.shop.things import Shop
+    from umber_trunk.store.shop_file import shop_beside, shop_file
+
+    path = said or shop_beside(beside)
+    if path is None:
+        return Shop()
+    with shop_file(path) as file:
+        return file.shop()
+
+
+def asked_of(path: Path, shop: Shop, day: date, own: tuple[str, ...] = ()) -> Asked:
+    """What a quote of a harness file is worked out from, its log read."""
+    from umber_trunk.core.shop.quoting import Asked
+    from umber_trunk.store.shop_jobs import times_and_scrap
+
+    if is_plain(path):
+        return Asked(shop, day, own=own)
+    with opened(path, for_writing=False) as project:
+        times, seen = times_and_scrap(project.floor.events())
+    return Asked(shop, day, times, seen, own)
+
+
+def quote_of(
+    path: Path, numbers: list[int], asked: Asked, revision: int | None = None, plainly: bool = False
+) -> tuple[Quote, Results]:
+    """A quote of a harness file, and the figures it is of."""
+    from umber_trunk.cli.reading import read_design
+    from umber_trunk.core.shop.quoting import cheaper, quote
+    from umber_trunk.core.text import digest_of
+    from umber_trunk.store.jsonfile import to_json
+
+    design = read_design(path, revision)
+    results = results_of(design)
+    number = "" if is_plain(path) else str(revision or _head(path))
+    variant = file_and_variant(path)[1]
+    told = f"{number}:{variant}" if variant else number
+    digest = digest_of(to_json(design))
+    found = stoppable(lambda wanted: quote(results, numbers, asked, told, digest, wanted))
+    if not plainly:
+        ways = stoppable(lambda wanted: cheaper(results, numbers[0], asked, results_of, wanted))
+        found = replace(found, cheaper=ways)
+    return found, results
+
+
+def _head(path: Path) -> int:
+    with opened(path, for_writing=False) as project:
+        return project.head
+
+
+def _quote(args: argparse.Namespace) -> int:
+    from umber_trunk.core.shop.money import told
+    from umber_trunk.core.shop.quote_sheet import offer_words, plain
+
+    if args.output is not None and args.output.suffix.lower() not in (".pdf", ".csv", ".xlsx"):
+        raise InputError(f"{args.output.name}: a quote is written as .pdf, .csv or .xlsx.")
+    day, numbers = day_of(args.now), numbers_of(args.units)
+    shop = shop_of(args.shop, file_and_variant(args.file)[0])
+    found, results = quote_of(args.file, numbers, asked_of(args.file, shop, day), args.revision, args.plain)
+    if args.output is not None:
+        write_quote(found, results, args.output, args.customer, args.inside)
+    if args.json:
+        out(plain(found))
+    else:
+        where = f", revision {found.revision}" if found.revision else ""
+        print(f"{found.harness}{where}, valid until {found.until.isoformat()}:")
+        for line in offer_words(found):
+            print(line)
+        for one in found.cheaper:
+            print(f"  cheaper by {told(one.saves, found.currency)} a unit: {one.told}")
+    return FAULTS if any(one.unpriced for one in found.offers) else SOUND
+
+
+def write_quote(found: Quote, results: Results, path: Path, customer: str, inside: bool) -> None:
+    """The quote as a file, by its ending."""
+    from umber_trunk.core.shop.quote_sheet import customer_sheet, inside_sheet, quote_rows
+    from umber_trunk.core.stages import fetched
+    from umber_trunk.store.files import write_whole
+    from umber_trunk.store.sheets import csv_text, xlsx_bytes
+
+    match path.suffix.lower():
+        case ".csv":
+            data = b"\xef\xbb\xbf" + csv_text(quote_rows(found)).encode()
+        case ".xlsx":
+            data = xlsx_bytes([("quote", quote_rows(found))])
+        case _:
+            sheet = inside_sheet(found, results) if inside else customer_sheet(found, results, customer)
+            data = fetched("app.paper.pages:pdf_of")(results, [sheet])
+    write_whole(path, data)

@@ -1,0 +1,151 @@
+"""A job's state, folded from what stands: what was offered and accepted, what its builds' logs say, what was handed
+over; and what holds it up.
+
+A unit counts as proven only while its record does, so a job that was proven may be made again.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from datetime import date
+
+from umber_trunk.core.shop.things import Job, Shop
+
+ASKED, QUOTED, ACCEPTED, CUT, MADE = "asked", "quoted", "accepted", "cut", "made"
+PROVEN, HANDED, CLOSED, CANCELLED = "proven", "handed over", "closed", "cancelled"
+STATES = (ASKED, QUOTED, ACCEPTED, CUT, MADE, PROVEN, HANDED, CLOSED, CANCELLED)
+SOON_DAYS = 7
+
+
+@dataclass(frozen=True)
+class UnitSeen:
+    """A unit of the job's builds: what is cut, made, proven of it, and why it isn't proven where something speaks
+    against it."""
+
+    build: str
+    unit: int
+    cut: bool
+    left: int
+    of: int
+    proven: bool
+    wrong: str = ""
+
+    @property
+    def made(self) -> bool:
+        """Whether nothing is left to make."""
+        return self.left == 0 and self.of > 0
+
+
+@dataclass(frozen=True)
+class JobSeen:
+    """What a job's harness file says: `lost` why it can't be read; its newest revision; its units; wires and ends that
+    something is wrong with."""
+
+    lost: str = ""
+    revision: int = 0
+    digest: str = ""
+    units: tuple[UnitSeen, ...] = ()
+    faults: int = 0
+    waits: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class JobState:
+    """How a job stands: its state, how many units are begun, cut, made, proven and handed over, what holds it up."""
+
+    job: Job
+    state: str
+    begun: int
+    cut: int
+    made: int
+    proven: int
+    handed: int
+    holds: tuple[str, ...] = field(default=())
+
+    @property
+    def told(self) -> str:
+        """The state in a few words."""
+        of = self.job.units
+        match self.state:
+            case "made":
+                return f"{self.made} of {of} made"
+            case "proven" if self.proven < of:
+                return f"{self.proven} of {of} proven"
+            case "handed over" if self.handed < of:
+                return f"{self.handed} of {of} handed over"
+        return self.state
+
+    def late(self, day: date) -> int:
+        """Days a promise is over on a day; 0 where it isn't, or nothing was promised."""
+        due = self.job.due
+        done = self.state in (CLOSED, CANCELLED) or self.handed >= self.job.units
+        return 0 if due is None or done else max((day - date.fromisoformat(due)).days, 0)
+
+
+def state_of(job: Job, seen: JobSeen, shop: Shop, day: date, short: Sequence[str] = ()) -> JobState:
+    """The state of a job on a day; `short` is what the shelf lacks for it."""
+    begun, cut = len(seen.units), sum(unit.cut for unit in seen.units)
+    made, proven = sum(unit.made for unit in seen.units), sum(unit.proven for unit in seen.units)
+    handed = len(job.handed)
+    state = _state(job, begun, cut, made, proven, handed)
+    holds = () if state in (CLOSED, CANCELLED) else tuple(_holds(job, seen, shop, day, short, state))
+    return JobState(job, state, begun, cut, made, proven, handed, holds)
+
+
+def _state(job: Job, begun: int, cut: int, made: int, proven: int, handed: int) -> str:
+    if job.cancelled:
+        return CANCELLED
+    if job.closed is not None:
+        return CLOSED
+    if handed:
+        return HANDED
+    if job.accepted is None:
+        return QUOTED if job.quoted is not None else ASKED
+    if proven:
+        return PROVEN
+    if made:
+        return MADE
+    return CUT if begun >= job.units and cut >= job.units else ACCEPTED
+
+
+def _holds(job: Job, seen: JobSeen, shop: Shop, day: date, short: Sequence[str], state: str) -> list[str]:
+    """What holds a job up, in sentences without their dots: what nobody but somebody at the shop can settle first."""
+    found = []
+    if seen.lost:
+        found.append(f"its harness can’t be read: {seen.lost}")
+    elif job.accepted is None:
+        found.append("nobody has accepted the offer" if job.quoted is not None else "nothing was offered yet")
+    if job.digest and seen.digest and job.digest != seen.digest and not seen.units:
+        found.append(f"the harness was changed since revision {job.revision} was offered")
+    if seen.faults and not seen.units:
+        found.append(f"{seen.faults} faults stand in the harness")
+    found += [f"unit {unit.unit} of {unit.build}: {unit.wrong}" for unit in seen.units if unit.wrong][:3]
+    if job.accepted is not None and state in (ACCEPTED, CUT):
+        found += [f"the shelf lacks {what}" for what in short][:3]
+    found += [
+        f"{one.part} from {one.supplier or 'its supplier'} is to come{f' on {one.due}' if one.due else ''}"
+        for one in shop.incoming
+        if one.came is None and any(one.part in what for what in short)
+    ]
+    found += seen.waits
+    if job.due is not None and state not in (HANDED,):
+        days = (date.fromisoformat(job.due) - day).days
+        if days < 0:
+            found.append(f"due {-days} days ago")
+        elif days <= SOON_DAYS and job.accepted is not None:
+            found.append(f"due in {days} days")
+    return found
+
+
+def due_tools(shop: Shop, day: date) -> list[str]:
+    """Tools whose calibration is over or soon due, in words."""
+    found = []
+    for tool in shop.tools:
+        if tool.due is not None:
+            days = (date.fromisoformat(tool.due) - day).days
+            if days < 0:
+                found.append(f"{tool.name or tool.id}: calibration was due {-days} days ago")
+            elif days <= SOON_DAYS:
+                found.append(f"{tool.name or tool.id}: calibration is due in {days} days")
+    return found

@@ -1,0 +1,215 @@
+"""A quote as plain data, as tables, and on paper: for the customer what is asked and what it rests on, for the shop
+every line of it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from decimal import Decimal
+from typing import Any
+
+from umber_trunk.core.printed import PaperTable, Printed
+from umber_trunk.core.results import Results
+from umber_trunk.core.shop import money
+from umber_trunk.core.shop.quoting import GROUPS, Line, Offer, Quote
+
+Cell = str | int | float | None
+NOTE = (
+    "The price holds for the revision named, as drawn. Conductor sizes, fuses and routes are engineering estimates: the "
+    "applicable code, class or vehicle rule and a licensed person decide."
+)
+
+
+def plain(quote: Quote) -> dict[str, Any]:
+    """A quote as JSON has it; amounts of money in the quote's currency."""
+    return {
+        "harness": quote.harness,
+        "revision": quote.revision,
+        "digest": quote.digest,
+        "day": quote.day.isoformat(),
+        "valid_until": quote.until.isoformat(),
+        "currency": quote.currency,
+        "offers": [_offer(one, quote.currency) for one in quote.offers],
+        "cheaper": [
+            {"what": one.what, "told": one.told, "saves": float(money.rounded(one.saves, quote.currency))}
+            for one in quote.cheaper
+        ],
+    }
+
+
+def _offer(one: Offer, currency: str) -> dict[str, Any]:
+    def amount(value: Decimal) -> float:
+        return float(money.rounded(value, currency))
+
+    return {
+        "units": one.units,
+        "unit_price": amount(one.each),
+        "price": amount(one.price),
+        "tax": amount(one.tax),
+        "total": amount(one.total),
+        "unit_low": amount(one.low),
+        "unit_high": amount(one.high),
+        "cost": amount(one.cost),
+        "work_s": round(one.work_s, 1),
+        "groups": {group: amount(one.of(group)) for group in GROUPS},
+        "lines": [_line(line) for line in one.lines],
+        "unpriced": list(one.unpriced),
+        "dominates": [{"what": what, "share": round(float(share), 4)} for what, share in one.dominant],
+        "breaks": None
+        if one.step is None
+        else {"units": one.step.units, "what": list(one.step.what), "adds": amount(one.step.adds)},
+    }
+
+
+def _line(line: Line) -> dict[str, Any]:
+    return {
+        "group": line.group,
+        "what": line.what,
+        "id": line.id,
+        "amount": round(float(line.amount), 6),
+        "unit": line.unit,
+        "each": None if line.each is None else round(float(line.each), 6),
+        "cost": None if line.cost is None else round(float(line.cost), 6),
+        "guessed": line.guessed,
+        "note": line.note,
+        "supplier": line.supplier,
+        "packs": line.packs,
+    }
+
+
+def quote_rows(quote: Quote) -> list[list[Cell]]:
+    """Every line of every offer as a table, with its sums."""
+    rows: list[list[Cell]] = [
+        ["units", "group", "what", "id", "amount", "unit", "each", "cost", "supplier", "guessed", "note"]
+    ]
+    for offer in quote.offers:
+        for line in offer.lines:
+            cost = "no price" if line.cost is None else round(float(line.cost), 4)
+            each = None if line.each is None else round(float(line.each), 6)
+            amount = round(float(line.amount), 4)
+            guess = "yes" if line.guessed else ""
+            rows.append(
+                [
+                    offer.units,
+                    line.group,
+                    line.what,
+                    line.id,
+                    amount,
+                    line.unit,
+                    each,
+                    cost,
+                    line.supplier,
+                    guess,
+                    line.note,
+                ]
+            )
+        for name, value in (("a unit", offer.each), ("all", offer.price), ("tax", offer.tax), ("total", offer.total)):
+            rows.append([offer.units, "price", name, "", None, "", None, float(value), quote.currency, "", ""])
+    return rows
+
+
+def customer_sheet(quote: Quote, results: Results, customer: str = "") -> Printed:
+    """What the customer gets: prices by number of units, how long they hold, what they are for."""
+    currency = quote.currency
+    prices = PaperTable(
+        ("Units", "A unit", "In all", "Tax", "To pay"),
+        (0.12, 0.22, 0.22, 0.2, 0.24),
+        (0, 1, 2, 3, 4),
+        tuple(
+            (
+                str(one.units),
+                money.told(one.each, currency),
+                money.told(one.price, currency),
+                money.told(one.tax, currency),
+                money.told(one.total, currency),
+            )
+            for one in quote.offers
+        ),
+    )
+    design = results.design
+    tested = all(any(line.id == "test" for line in one.lines) for one in quote.offers)
+    facts = [
+        ("Harness", quote.harness),
+        ("Revision", f"{quote.revision or 'as drawn'}, {quote.digest[:16]}"),
+        ("Wires", str(len(design.wires))),
+        ("Connectors, studs and splices", str(sum(bool(end.housings) or bool(end.cavities) for end in design.ends))),
+        (
+            "Tests",
+            "by the harness’s test list, unit by unit: their time is in the price" if tested else "none priced in",
+        ),
+        ("Valid until", quote.until.isoformat()),
+    ]
+    if customer:
+        facts.insert(0, ("For", customer))
+    tables = [prices, PaperTable(("What", ""), (0.3, 0.7), (), tuple(facts))]
+    missing = list(dict.fromkeys(name for one in quote.offers for name in one.unpriced))
+    if missing:
+        tables.append(
+            PaperTable(("Not in these prices", ""), (0.6, 0.4), (), tuple((name, "to be priced") for name in missing))
+        )
+    state = f"offered on {quote.day.isoformat()}, valid until {quote.until.isoformat()}"
+    if missing:
+        state += f"; {len(missing)} things aren’t priced yet"
+    return Printed(f"{quote.harness}: offer", state, not missing, tuple(tables), NOTE)
+
+
+def inside_sheet(quote: Quote, results: Results) -> Printed:
+    """What the shop keeps: every line, guesses marked, what dominates, where a pack breaks, what would be cheaper."""
+    currency, tables = quote.currency, list[PaperTable]()
+    for one in quote.offers:
+        tables.append(
+            PaperTable(
+                (f"{one.units} units", "What", "Amount", "Each", "Cost", "Note"),
+                (0.1, 0.33, 0.12, 0.1, 0.12, 0.23),
+                (2, 3, 4),
+                (
+                    *tuple(_told(line, currency) for line in one.lines),
+                    (
+                        "",
+                        f"a unit {money.told(one.each, currency)}",
+                        "",
+                        "",
+                        money.told(one.price, currency),
+                        _range(one, currency),
+                    ),
+                ),
+            )
+        )
+    if quote.cheaper:
+        saves = tuple((one.what, one.told, money.told(one.saves, currency)) for one in quote.cheaper)
+        tables.append(PaperTable(("Cheaper", "How", "Off a unit"), (0.15, 0.6, 0.25), (2,), saves))
+    state = f"worked out on {quote.day.isoformat()}, for the shop alone"
+    return Printed(f"{quote.harness}: what it costs", state, True, tuple(tables), NOTE)
+
+
+def _range(one: Offer, currency: str) -> str:
+    return f"{money.told(one.low, currency)} to {money.told(one.high, currency)} a unit"
+
+
+def _told(line: Line, currency: str) -> tuple[str, ...]:
+    amount = f"{float(line.amount):.4g} {line.unit}"
+    each = "" if line.each is None else f"{float(line.each):.4g}"
+    cost = "no price" if line.cost is None else money.told(line.cost, currency)
+    note = "; ".join(part for part in ("guess" if line.guessed else "", line.note) if part)
+    return line.group, line.what, amount, each, cost, note
+
+
+def offer_words(quote: Quote) -> Sequence[str]:
+    """The offers in lines, for the shell."""
+    found = []
+    for one in quote.offers:
+        found.append(
+            f"{one.units:5} units  {money.told(one.each, quote.currency):>16} a unit  "
+            f"({_range(one, quote.currency)})  {money.told(one.price, quote.currency):>16} in all"
+            + (f", {money.told(one.total, quote.currency)} with tax" if one.tax else "")
+        )
+        if one.dominant:
+            told = ", ".join(f"{what} {float(share) * 100:.0f} %" for what, share in one.dominant)
+            found.append(f"      most of it: {told}")
+        if one.step is not None:
+            found.append(
+                f"      from {one.step.units} units on more is opened: {', '.join(one.step.what[:4])}, "
+                f"{money.told(one.step.adds, quote.currency)} more"
+            )
+        if one.unpriced:
+            found.append(f"      without a price and not in it: {', '.join(one.unpriced)}")
+    return found
