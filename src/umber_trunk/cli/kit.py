@@ -23,7 +23,8 @@ COMMANDS = {
 
 def add_coils(parser: argparse.ArgumentParser) -> None:
     """Its options."""
-    parser.add_argument("file", type=Path)
+    parser.add_argument("file", nargs="?", type=Path)
+    add_all_jobs(parser)
     parser.add_argument(
         "--stock", type=Path, metavar="STOCK", help="the shelf as CSV or XLSX: coil, size, metal, colour, length_m"
     )
@@ -61,7 +62,25 @@ def kept_parts(path: Path) -> dict[str, float]:
         return held.parts()
 
 
+def add_all_jobs(parser: argparse.ArgumentParser) -> None:
+    """The option that asks for all accepted jobs of a shop instead of one file."""
+    parser.add_argument("--shop", type=Path, metavar="SHOP", help="instead of FILE: all accepted jobs of a shop’s file")
+    parser.add_argument("--now", default="", metavar="DATE", help="with --shop: the day it is; today")
+
+
+def one_of(args: argparse.Namespace) -> Path | None:
+    """The shop's file where all its jobs are asked for, None where one harness is. InputError for both or neither."""
+    if (args.file is None) == (args.shop is None):
+        raise InputError("Say one: a harness FILE, or --shop SHOP for all accepted jobs.")
+    shop: Path | None = args.shop
+    return shop
+
+
 def _coils(args: argparse.Namespace) -> int:
+    if one_of(args) is not None:
+        from umber_trunk.cli.all_jobs import coils_of_all
+
+        return coils_of_all(args)
     from umber_trunk.core.kit.coilcut import plan_cuts
     from umber_trunk.core.kit.coils import USABLE_M
     from umber_trunk.core.kit.stock import pieces
@@ -145,7 +164,8 @@ def _coils(args: argparse.Namespace) -> int:
 
 def add_buy(parser: argparse.ArgumentParser) -> None:
     """Its options."""
-    parser.add_argument("file", type=Path)
+    parser.add_argument("file", nargs="?", type=Path)
+    add_all_jobs(parser)
     parser.add_argument("--units", type=units, default=1, metavar="N")
     parser.add_argument(
         "--stock", type=Path, metavar="STOCK", help="coils that are there: taken off what is to be bought"
@@ -166,6 +186,10 @@ def add_buy(parser: argparse.ArgumentParser) -> None:
 def _buy(args: argparse.Namespace) -> int:
     from dataclasses import asdict
 
+    if one_of(args) is not None:
+        from umber_trunk.cli.all_jobs import buys_of_all
+
+        return buys_of_all(args)
     from umber_trunk.core.buy.shopping import Spares, shopping, unpriced
     from umber_trunk.store.files import write_whole
     from umber_trunk.store.output import shopping_file

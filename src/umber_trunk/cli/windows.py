@@ -10,6 +10,7 @@ from pathlib import Path
 from umber_trunk.core.errors import UmberError
 from umber_trunk.store.files import reason
 
+SHOP = "shop"
 COMMANDS = {
     "open": "the window, on FILE if given",
     "demo": "the window, on a fresh copy of a demo harness; --list names them",
@@ -73,7 +74,10 @@ def _demo(args: argparse.Namespace) -> int:
     if args.list:
         for name, (_, told) in DEMOS.items():
             print(f"{name:10}{told}")
+        print(f"{SHOP:10}the co-op’s workshop: twelve jobs over all five, three people, nine tools, sixty coils")
         return 0
+    if args.name == SHOP:
+        return _demo_shop(args.save)
     design = demo(args.name)
     if args.save is not None:
         from umber_trunk.store.demo_file import put_demo
@@ -91,6 +95,22 @@ def _demo(args: argparse.Namespace) -> int:
     from umber_trunk.app.sheets.welcome import demo_copy
 
     return run(demo_copy(args.name))
+
+
+def _demo_shop(folder: Path | None) -> int:
+    """The workshop in a folder, or its window on a fresh copy."""
+    from umber_trunk.store.demo_shop import put_shop
+
+    if folder is not None:
+        put_shop(folder)
+        print(f"{folder} made.")
+        return 0
+    _screen_needed()
+    import tempfile
+
+    from umber_trunk.app.session import run
+
+    return run(put_shop(Path(tempfile.mkdtemp(prefix="umber-shop-")) / "workshop"))
 
 
 def _shots(args: argparse.Namespace) -> int:

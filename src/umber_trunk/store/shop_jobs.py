@@ -108,19 +108,20 @@ class ShopSeen:
         from umber_trunk.core.make.samples import sample_pieces
 
         to_cut = [piece for one in mine for piece in (found.cut_left or {}).get((one.build, one.unit), [])]
-        fresh = max(job.units - len(mine), 0)
+        fresh = 0 if job.repair is not None else max(job.units - len(mine), 0)
         parts: dict[str, float] = {}
         names: dict[str, str] = {}
         try:
             if fresh:
                 to_cut += [*pieces(results, fresh), *sample_pieces(results)]
                 for row in shopping(results, fresh, Spares(0, 0, 1)):
-                    if row.unit == "pcs" and row.what not in ("label", "fuse"):
+                    if row.unit == "pcs":
                         parts[row.id], names[row.id] = row.needed + row.test, row.name
         except InputError:
             pass  # a size is open: that is a finding of its own
         own = {text.lower() for text in job.own}
-        return Wants(job, tuple(to_cut), {key: n for key, n in parts.items() if key.lower() not in own}, names)
+        bought = {key: n for key, n in parts.items() if key.lower() not in own}
+        return Wants(job, tuple(one for one in to_cut if one.size.lower() not in own), bought, names)
 
 
 def named_from(shop: Path, harness: Path) -> str:

@@ -16,6 +16,7 @@ from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.errors import Wanted, always, go_on_if
 from umber_trunk.core.kit.coilcut import CutPlan, plan_cuts
 from umber_trunk.core.kit.coils import USABLE_M, Coil, Piece
+from umber_trunk.core.printed import TICK, PaperTable, Printed
 from umber_trunk.core.shop import money
 from umber_trunk.core.shop.quoting import PriceBook
 from umber_trunk.core.shop.things import Job, Shop
@@ -228,4 +229,48 @@ def _row(
         by,
         by is not None and by < day,
         tuple(dict.fromkeys(job.id for job, _ in mine)),
+    )
+
+
+def order_rows(rows: Sequence[ToOrder]) -> list[list[str | int | float | None]]:
+    """The list as a table."""
+    found: list[list[str | int | float | None]] = [
+        ["by", "supplier", "what", "name", "lacking", "unit", "order", "packs", "each", "cost", "jobs", "late"]
+    ]
+    for row in rows:
+        each = None if row.each is None else float(row.each)
+        cost = None if row.cost is None else float(row.cost)
+        by = row.by.isoformat() if row.by else ""
+        jobs, late = ", ".join(row.jobs), "yes" if row.late else ""
+        amounts: list[str | int | float | None] = [
+            round(row.lacking, 4),
+            row.unit,
+            float(row.amount),
+            row.packs or None,
+        ]
+        found.append([by, row.supplier, row.what, row.name, *amounts, each, cost, jobs, late])
+    return found
+
+
+def order_sheet(rows: Sequence[ToOrder], currency: str, day: date) -> Printed:
+    """The list on paper."""
+    cells = tuple(
+        (
+            row.by.isoformat() if row.by else "–",
+            row.supplier or "open",
+            row.name,
+            f"{float(row.amount):g} {row.unit}",
+            str(row.packs or ""),
+            "open" if row.cost is None else money.told(row.cost, currency),
+            ", ".join(row.jobs),
+            TICK,
+        )
+        for row in rows
+    )
+    titles = ("On its way by", "Supplier", "What", "Order", "Packs", "Cost", "For", "")
+    table = PaperTable(titles, (0.12, 0.12, 0.34, 0.1, 0.06, 0.11, 0.11, 0.04), (3, 4, 5), cells)
+    late = sum(row.late for row in rows)
+    state = f"for all accepted jobs on {day.isoformat()}" + (f"; {late} should be on their way already" if late else "")
+    return Printed(
+        "To order", state, not late, (table,) if cells else (), "Lead times and prices as the shop has them."
     )
