@@ -16,6 +16,7 @@ from umber_trunk.app.widgets.asked import one_of
 from umber_trunk.app.widgets.lists import list_asked
 from umber_trunk.app.widgets.plain import menu_text
 from umber_trunk.app.widgets.words import tr
+from umber_trunk.core.errors import UmberError
 from umber_trunk.core.stages import STAGES
 from umber_trunk.core.voice import NAMES
 
@@ -74,6 +75,8 @@ class Commands:
             Command("Revisions…", "Ctrl+H", self.show_revisions),
             Command("Copies kept by day…", "", self.show_copies),
             Command("Catalogue…", "Ctrl+K", self.show_catalogue),
+            Command("Variants…", "Ctrl+Shift+V", self.show_variants),
+            Command("The shop…", "Ctrl+Shift+S", self.show_shop),
             Command("Why is this so?", "F1", window.ask_why),
             Command("Next thing open", "F8", window.worst.step),
             Command("Mend what is open…", "F5", window.worst.mend),
@@ -191,6 +194,40 @@ class Commands:
         from umber_trunk.app.sheets.catalogue import CatalogueSheet
 
         return self._opened(CatalogueSheet(self.window.document, self.window))
+
+    def show_variants(self) -> QDialog:
+        """Options and variants of this harness, one beside another."""
+        from umber_trunk.app.sheets.variants_sheet import VariantsSheet
+
+        ends = [part for table, part in self.window.trunk.selected if table == "ends"]
+        sheet = VariantsSheet(self.window.document, ends, self.window)
+        sheet.wants_file.connect(self.window.wants_file)
+        return self._opened(sheet)
+
+    def show_shop(self) -> None:
+        """The shop's window: the file that is set, or beside this harness, or the one that is asked for."""
+        from umber_trunk.store.shop_file import SHOP_NAME, ShopFile, shop_beside
+
+        path = shop_beside(self.window.document.path)
+        if path is None:
+            there = self.window.document.path.with_name(SHOP_NAME)
+            name, _ = QFileDialog.getSaveFileName(
+                self.window,
+                tr("The shop’s file, or a new one"),
+                str(there),
+                "Shop (*.umber *.umbershelf)",
+                options=QFileDialog.Option.DontConfirmOverwrite,
+            )
+            if not name:
+                return
+            path = Path(name)
+            if not path.exists():
+                try:
+                    ShopFile.create(path).close()
+                except UmberError as why:
+                    self.window.say(str(why), fault=True)
+                    return
+        self.window.wants_file.emit(path)
 
     def show_guide(self) -> QDialog:
         """The user guide."""

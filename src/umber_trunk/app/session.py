@@ -9,9 +9,10 @@ import traceback
 from contextlib import suppress
 from pathlib import Path
 from types import TracebackType
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QObject, QPoint, QSocketNotifier, Qt, Signal, qVersion
-from PySide6.QtWidgets import QApplication, QFileDialog, QMessageBox, QWidget
+from PySide6.QtWidgets import QApplication, QFileDialog, QMainWindow, QMessageBox, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.document import Document
@@ -26,8 +27,12 @@ from umber_trunk.core.harness.model import Design, Project
 from umber_trunk.core.voice import LANGUAGE_ASKED, speak
 from umber_trunk.store.catalogues import stocked_shelf
 from umber_trunk.store.database import HELD
+from umber_trunk.store.files import is_shop
 from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.report import write_report
+
+if TYPE_CHECKING:
+    from umber_trunk.app.shop.shop_window import ShopWindow
 
 
 class OpenElsewhereError(UmberError):
@@ -49,6 +54,7 @@ class Session(QObject):
         self.makes_ahead = False
         """Whether desks are made before they are wanted."""
         self.windows: list[Window] = []
+        self.shops: list[ShopWindow] = []
         self.welcome: QWidget | None = None
         self._opening: ProjectFile | None = None
         self._crashing = False
@@ -94,12 +100,34 @@ class Session(QObject):
                 return
             path = Path(name) if name.endswith(".umber") else Path(name + ".umber")
         try:
-            self.show_file(path)
+            if is_shop(path):
+                self.show_shop(path)
+            else:
+                self.show_file(path)
         except OpenElsewhereError as why:
             if self.window is not None:
                 self.window.say(str(why))
         except UmberError as why:
             tell(parent, str(why))
+
+    def show_shop(self, path: Path) -> ShopWindow:
+        """The window on a shop's file, made or brought to the front; UmberError where it can't be read."""
+        from umber_trunk.app.shop.shop_window import ShopWindow  # here: a harness alone never asks
+
+        known = next((one for one in self.shops if _same(path, one.path)), None)
+        if known is None:
+            known = ShopWindow(path)
+            known.crashed.connect(self.crashed)
+            known.wants_file.connect(self.wanted)
+            known.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
+            made = known
+            known.closed.connect(lambda: self.shops.remove(made))
+            self.shops.append(known)
+            if self.welcome is not None:
+                self.welcome.close()
+                self.welcome = None
+        to_front(known)
+        return known
 
     def show_file(self, path: Path) -> Window:
         """A window on a file, made if it isn't there yet, or the one that has it already; UmberError leaves all windows
@@ -169,7 +197,7 @@ class Session(QObject):
 
     def close_all(self) -> None:
         """Closes every window."""
-        for window in list(self.windows):
+        for window in [*self.windows, *self.shops]:
             window.close()
 
     def crashed(self, error: BaseException) -> None:
@@ -248,7 +276,7 @@ def _before(project: ProjectFile | None) -> tuple[int, str] | None:
     )
 
 
-def to_front(window: Window) -> None:
+def to_front(window: QMainWindow) -> None:
     """Brings a window up over all others, as far as the desktop allows."""
     window.setWindowState(window.windowState() & ~Qt.WindowState.WindowMinimized)
     window.show()
@@ -297,7 +325,10 @@ def run(path: Path | None) -> int:
         session.show_welcome()
     else:
         try:
-            session.show_file(path)
+            if is_shop(path):
+                session.show_shop(path)
+            else:
+                session.show_file(path)
         except OpenElsewhereError as why:
             sys.stderr.write(f"umber: {why}\n")
             return 0
@@ -305,6 +336,6 @@ def run(path: Path | None) -> int:
             raise
         except Exception as why:  # noqa: BLE001 a bug while the window is made ends where all bugs do
             session.crashed(why)
-            if session.window is None:
+            if session.window is None and not session.shops:
                 return 70
     return app.exec()

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import tempfile
 from collections.abc import Callable, Iterator
+from datetime import date
 from pathlib import Path
 
 from PySide6.QtCore import QBuffer, QEventLoop, QIODevice, QPoint, QRect, QTimer
@@ -24,15 +25,17 @@ from umber_trunk.app.settings import Settings
 from umber_trunk.app.sheets.least import LeastCopper
 from umber_trunk.app.sheets.papers import PapersSheet
 from umber_trunk.app.sheets.tree_sheet import TreeDialog
+from umber_trunk.app.sheets.variants_sheet import VariantsSheet
 from umber_trunk.app.sheets.welcome import Welcome
+from umber_trunk.app.shop.shop_window import ShopWindow
 from umber_trunk.app.window import Window
 from umber_trunk.core.demo import barge, demo
 from umber_trunk.core.harness.edits import change
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
-from umber_trunk.core.papers.papers import PAPERS
 from umber_trunk.core.prove.proof import Task
 from umber_trunk.store.demo_file import put_demo
+from umber_trunk.store.demo_shop import put_shop
 from umber_trunk.store.files import write_whole
 from umber_trunk.store.project import ProjectFile
 
@@ -119,6 +122,7 @@ def take_shots(folder: Path) -> Iterator[Path]:
         yield from _lanes(album)
         yield from _proof_views(album)
         yield from _diagnosis_views(album)
+        yield from _shop_views(album)
         album.session.close_all()
 
 
@@ -150,7 +154,7 @@ def _end_views(album: Album) -> Iterator[Path]:
 
 
 def _paper_views(album: Album) -> Iterator[Path]:
-    """The papers page at the lead sheets, a page of the traveller; the board with faces beside its ends."""
+    """The papers page at the lead sheets; the board with faces beside its ends."""
     window = album.opened("papers.umber", demo("tractor"))
     window.show_stage("runs")
     desk = window.desks["runs"]
@@ -160,11 +164,6 @@ def _paper_views(album: Album) -> Iterator[Path]:
     assert isinstance(sheet, PapersSheet)
     wait_for(lambda: not sheet.busy)
     yield album.saved("papers", window, sheet)
-    sheet.list.setCurrentRow(next(number for number, paper in enumerate(PAPERS) if paper.kind == "traveller"))
-    sheet.preview.resize(1100, 800)
-    sheet.whole.setChecked(True)
-    wait_for(lambda: not sheet.busy)
-    yield album.saved("traveller", sheet.preview)
     sheet.close()
     desk.board.click()
     wait_for(lambda: window.board is not None and window.board.made is not None and not window.board.busy)
@@ -201,7 +200,7 @@ def _listed(design: Design) -> Design:
 
 
 def _bench_views(album: Album) -> Iterator[Path]:
-    """The bench, a chart, the coils and a cable that isn't what it says, of the half-built tractor."""
+    """The bench, a unit and a cable that isn't what it says, of the half-built tractor."""
     album.session.close_all()
     path = album.scratch / "landing-tractor.umber"
     put_demo(path, "tractor").close()
@@ -231,12 +230,6 @@ def _bench_views(album: Album) -> Iterator[Path]:
     settle(window)
     kit = window.desks["kit"]
     assert isinstance(kit, KitDesk)
-    kit.tab(1)
-    kit.coils.units.setValue(2)
-    settle(window)
-    kit.coils.rows.choose("C03")
-    settle(window)
-    yield album.saved("coils", window)
     kit.tab(3)
     kit.check.say(
         claim="16 mm2 copper",
@@ -288,24 +281,37 @@ def _proof_views(album: Album) -> Iterator[Path]:
 
 
 def _diagnosis_views(album: Album) -> Iterator[Path]:
-    """A heavy lead whose causes read alike, at the millivolts that part them; which of twelve cores is which, after two
-    calls."""
+    """A heavy lead whose causes read alike, at the millivolts that part them."""
     window, desk = _at_prove(album.opened("leads-to-prove.umber", demo("shore")))
     desk.hidden.setText("stud:B1@battery:0.002")
     desk.simulate()
     desk.safe.setChecked(True)
     _run_to(window, desk, lambda task: task.kind == "millivolt", 1)
     yield album.saved("millivolts", window)
-    desk.tab(3)
-    cores = desk.cores
-    cores.cores.setValue(12)
-    cores.way.setCurrentIndex(cores.way.findData("partner"))
-    cores.plan()
-    for led in ("2 3 5 7 8 11", "1 3 6 7 9 12", "4 5 7 9"):
-        cores.found.setText(led)
-        cores.enter()
+
+
+def _shop_views(album: Album) -> Iterator[Path]:
+    """The workshop: jobs with an offer, two devices compared; a variant of the barge beside its base."""
+    album.session.close_all()
+    path = put_shop(album.scratch / "workshop")
+    shop = ShopWindow(path, date(2026, 12, 1))
+    shop.show()
+    wait_for(lambda: shop.shown is not None and not shop.busy)
+    shop.cards.choose("J103")
+    shop.show_offer(True)
+    wait_for(lambda: not shop.busy)
+    yield album.saved("shop", shop)
+    shop.tabs.setCurrentWidget(shop.pins)
+    wait_for(lambda: not shop.busy)
+    yield album.saved("devices", shop)
+    shop.close()
+    window = album.session.show_file(path.parent / "barge.umber")
     settle(window)
-    yield album.saved("cores", window)
+    sheet = window.commands.show_variants()
+    assert isinstance(sheet, VariantsSheet)
+    wait_for(lambda: not sheet.busy)
+    yield album.saved("variants", window, sheet)
+    sheet.close()
 
 
 def _run_to(window: Window, desk: ProveDesk, there: Callable[[Task], bool], after: int) -> None:

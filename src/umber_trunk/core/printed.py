@@ -74,7 +74,7 @@ Part = PaperTable | Figure | Trunk | Contents
 @dataclass(frozen=True)
 class Printed:
     """A sheet: its head, the state of the work and whether it is sound, its parts in their order, the note on every
-    page; `code` is drawn beside the head, to be scanned."""
+    page; `code` is drawn beside the head, to be scanned. `of_harness`: its design's digest stands under the head."""
 
     title: str
     state: str
@@ -82,6 +82,7 @@ class Printed:
     parts: tuple[Part, ...]
     note: str = NOTE
     code: str = ""
+    of_harness: bool = True
 
     @property
     def tables(self) -> tuple[PaperTable, ...]:

@@ -21,6 +21,7 @@ from pathlib import Path
 from umber_trunk.core.errors import UmberError
 
 APPLICATION_ID = 0x554D4254  # "UMBT", at byte 68 of every harness file
+SHELF_ID = 0x55547368  # "UTsh", at byte 68 of every shelf and shop's file
 SQLITE_HEAD = b"SQLite format 3\0"
 HARNESS_ENDING = ".umber"
 STREAMS = ("-", "/dev/stdout", "/dev/fd/1", "/proc/self/fd/1")
@@ -130,11 +131,20 @@ def _kind(mode: int) -> str:
 
 def is_harness(path: Path) -> bool:
     """Whether a file is a harness file by what is in it, whatever its name."""
+    return _headed(path, APPLICATION_ID)
+
+
+def is_shop(path: Path) -> bool:
+    """Whether a file is a shop's file, or a shelf file, by what is in it."""
+    return _headed(path, SHELF_ID)
+
+
+def _headed(path: Path, mark: int) -> bool:
     try:
         head = _read(path, 100, None)
     except StoreError:
         return False
-    return head.startswith(SQLITE_HEAD) and head[68:72] == APPLICATION_ID.to_bytes(4, "big")
+    return head.startswith(SQLITE_HEAD) and head[68:72] == mark.to_bytes(4, "big")
 
 
 def target_of(path: Path) -> Path:

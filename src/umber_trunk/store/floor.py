@@ -39,15 +39,13 @@ from umber_trunk.core.memo import Memo
 from umber_trunk.core.text import digest_of
 from umber_trunk.store import database
 from umber_trunk.store.database import Transaction, hardened
-from umber_trunk.store.files import StoreError, damaged, ordinary, put_whole
+from umber_trunk.store.files import SHELF_ID, StoreError, damaged, ordinary, put_whole
 
 if TYPE_CHECKING:
     from umber_trunk.store.station import Station
 
 SHOP = ""
 """Build of entries that are about the whole log: signatures, keys, merges."""
-SHELF_ID = 0x55547368
-"""Application id of a shelf file ("UTsh")."""
 SHELF_TABLES = {name: database.FLOOR[name] for name in ("coil", "booking")}
 SHOP_VERSION = 2
 SHOP_TABLES = SHELF_TABLES | database.SHOP

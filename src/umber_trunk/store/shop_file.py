@@ -29,8 +29,8 @@ from umber_trunk.core.shop.things import KINDS, Shop
 from umber_trunk.store import database
 from umber_trunk.store.copies import copies_folder
 from umber_trunk.store.database import Transaction, hardened
-from umber_trunk.store.files import StoreError, damaged, ordinary, put_whole, read_whole
-from umber_trunk.store.floor import SHELF_ID, SHELF_TABLES, SHOP_TABLES, SHOP_VERSION, Floor, Held
+from umber_trunk.store.files import SHELF_ID, StoreError, damaged, ordinary, put_whole, read_whole
+from umber_trunk.store.floor import SHELF_TABLES, SHOP_TABLES, SHOP_VERSION, Floor, Held
 from umber_trunk.store.shop_salvage import salvaged_shop, seal_of
 
 SHOP_NAME = "shop.umber"

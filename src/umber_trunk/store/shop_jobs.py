@@ -16,6 +16,7 @@ from umber_trunk.core.harness.way import FoundLength
 from umber_trunk.core.keep.record import records
 from umber_trunk.core.keep.unit_record import UnitRecord
 from umber_trunk.core.kit.coils import Coil, Piece
+from umber_trunk.core.make.alarms import alarms
 from umber_trunk.core.make.events import Done, Event, Remake, Scrap
 from umber_trunk.core.make.times import Times, learn
 from umber_trunk.core.results import Results
@@ -96,7 +97,9 @@ class ShopSeen:
         mine = [one for one in found.units if one.build in builds_of(job) and not one.moved_to]
         units = tuple(_unit(one, (found.cut_left or {}).get((one.build, one.unit), [])) for one in mine)
         faults = sum(row.severity is Severity.FAULT for row in results.findings)
-        seen = JobSeen("", found.revision, digest_of(to_json(results.design)), units, faults)
+        told = alarms([one for one in found.events if one.build in builds_of(job)])
+        waits = tuple(row.message.rstrip(".") for row in told)
+        seen = JobSeen("", found.revision, digest_of(to_json(results.design)), units, faults, waits)
         return JobBeside(job, seen, self._wants(job, found, mine, results), results)
 
     def _wants(self, job: Job, found: HarnessSeen, mine: Sequence[UnitRecord], results: Results) -> Wants:
@@ -119,6 +122,9 @@ class ShopSeen:
                         parts[row.id], names[row.id] = row.needed + row.test, row.name
         except InputError:
             pass  # a size is open: that is a finding of its own
+        for size in {piece.size for piece in to_cut}:
+            if (cable := results.shelf.named(size)) is not None:
+                names[size] = cable.name
         own = {text.lower() for text in job.own}
         bought = {key: n for key, n in parts.items() if key.lower() not in own}
         return Wants(job, tuple(one for one in to_cut if one.size.lower() not in own), bought, names)

@@ -203,7 +203,8 @@ class Pages:
             (theme.GOOD if sheet.sound else theme.BROKEN).name(),
             int(Qt.TextFlag.TextWordWrap),
         )
-        self.text(QRectF(0, 24 + tall, wide, 14), self.results.once(stamp), theme.font(7.5), theme.INK_SOFT.name())
+        if sheet.of_harness:
+            self.text(QRectF(0, 24 + tall, wide, 14), self.results.once(stamp), theme.font(7.5), theme.INK_SOFT.name())
         self.y = 46 + tall
         if sheet.code:
             draw_code(self.painter, sheet.code, QRectF(self.width - 46, 0, 42, 42))

@@ -24,8 +24,8 @@ from umber_trunk.core.strokes import Shape, Words, frame
 
 Cell = str | int | float | None
 SHOWN = 12
-WIDE_MM, ROW_MM, NAME_MM = 120.0, 7.0, 52.0
-FEW = 5
+WIDE_MM, ROW_MM, NAME_MM = 240.0, 7.5, 70.0
+INK = "#2f1d14"
 
 
 @dataclass(frozen=True)
@@ -213,23 +213,32 @@ def lessons_sheet(found: Lessons) -> Printed:
         if mine:
             parts.append(PaperTable((title, "Cases", ""), (0.5, 0.1, 0.4), (1,), mine))
     state = f"what the logs say on {found.day.isoformat()}" if found.rows else "the logs say nothing yet"
-    return Printed("What the shop has learnt", state, bool(found.rows), tuple(parts), "Medians of what was logged.")
+    return Printed(
+        "What the shop has learnt",
+        state,
+        bool(found.rows),
+        tuple(parts),
+        "Medians of what was logged.",
+        of_harness=False,
+    )
 
 
 def _bars(rows: Sequence[Lesson]) -> Drawn:
     """Bars from one line, each with its name in front and its figure behind; what is usual is a line across it."""
     most = max(max(abs(row.figure or 0.0), abs(row.beside or 0.0)) for row in rows) or 1.0
-    scale = (WIDE_MM - NAME_MM - 28) / most
+    scale = (WIDE_MM - NAME_MM - 40) / most
     shapes: list[Shape] = []
     for number, row in enumerate(rows):
         low = (len(rows) - 1 - number) * ROW_MM + 1.5
         figure = row.figure or 0.0
-        shapes.append(Words("text", (0.0, low + 0.6), row.what[:26], 2.6))
+        shapes.append(Words("labels", (0.0, low + 0.6), row.what[:34], 3.2, INK))
         end = NAME_MM + max(abs(figure) * scale, 0.3)
         shapes.append(frame("bar", (NAME_MM, low, end, low + ROW_MM - 3), 0.2, fill="#7a4b2a", ink="#4d2f1a"))
         if row.beside is not None:
             at = NAME_MM + abs(row.beside) * scale
-            shapes.append(frame("beside", (at - 0.3, low - 0.8, at + 0.3, low + ROW_MM - 2.2), 0.2, fill="#2f6f63"))
+            shapes.append(
+                frame("beside", (at - 0.3, low - 0.8, at + 0.3, low + ROW_MM - 2.2), 0.2, fill="#2f6f63", ink="#2f6f63")
+            )
         reach = max(end, NAME_MM + abs(row.beside or 0.0) * scale)
-        shapes.append(Words("text", (reach + 1.5, low + 0.6), f"{figure:.4g} {row.unit} of {row.cases}", 2.6))
+        shapes.append(Words("text", (reach + 1.5, low + 0.6), f"{figure:.4g} {row.unit} of {row.cases}", 3.2, INK))
     return Drawn(WIDE_MM, len(rows) * ROW_MM, tuple(shapes))

@@ -182,7 +182,7 @@ def to_order(
     for short in plan.short:
         wires[short.what].append((jobs[short.job], short.metres))
     rows = [_row(part, names.get(part, part), "pcs", mine, coming, book, lead, day) for part, mine in lacks.items()]
-    rows += [_row(what, what, "m", mine, coming, book, lead, day) for what, mine in wires.items()]
+    rows += [_row(what, names.get(what, what), "m", mine, coming, book, lead, day) for what, mine in wires.items()]
     found = [row for row in rows if row is not None]
     return sorted(found, key=lambda row: (row.by is None, row.by or day, row.supplier, row.name))
 

@@ -1,0 +1,127 @@
+"""What the shop's window shows, worked out beside it in one go: the same file, folded the same way as in the shell."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from datetime import date
+from pathlib import Path
+
+from PySide6.QtGui import QImage
+
+from umber_trunk.app.paper.leaves import KeptLeaves, Page
+from umber_trunk.app.paper.pages import draw_on, page_layout
+from umber_trunk.app.trunk.small import small_trunk
+from umber_trunk.core.analysis import analyse
+from umber_trunk.core.catalog.shelf import Shelf
+from umber_trunk.core.errors import UmberError, Wanted, go_on_if
+from umber_trunk.core.harness.model import Design
+from umber_trunk.core.printed import Printed
+from umber_trunk.core.results import Results
+from umber_trunk.core.shop.jobs import JobState
+from umber_trunk.core.shop.lessons import lessons, lessons_sheet
+from umber_trunk.core.shop.one_shelf import ShelfPlan, ToOrder, order_sheet, to_order
+from umber_trunk.core.shop.quote_sheet import customer_sheet, inside_sheet
+from umber_trunk.core.shop.quoting import Asked, quote
+from umber_trunk.core.shop.things import Job, Shop
+from umber_trunk.store.catalogues import stocked_shelf
+from umber_trunk.store.floor import Held
+from umber_trunk.store.shop_file import shop_file
+from umber_trunk.store.shop_jobs import (
+    ShopSeen,
+    design_of_job,
+    history_of,
+    planned,
+    shop_events,
+    states,
+    times_and_scrap,
+)
+
+SMALL = (210, 76)
+"""A job's trunk in pixels."""
+
+
+@dataclass
+class ShopLook:
+    """A shop as it stands: its lists, each job's state with its trunk, the shelf with its plan, what to order; `wrong`
+    what isn't as it was written."""
+
+    path: Path
+    shop: Shop
+    day: date
+    states: list[JobState]
+    trunks: dict[str, QImage]
+    coils: list[Held]
+    plan: ShelfPlan
+    orders: list[ToOrder]
+    seen: ShopSeen
+    parts: Shelf
+    wrong: str = ""
+    lost: tuple[str, ...] = field(default=())
+
+    def state(self, job: str) -> JobState | None:
+        """A job's state by its id."""
+        return next((one for one in self.states if one.job.id == job), None)
+
+
+def look(path: Path, day: date, ratio: float, wanted: Wanted) -> ShopLook:
+    """Reads the shop's file and its jobs' harnesses. StoreError where the shop's file can't be read."""
+    parts, _ = stocked_shelf()
+
+    def analysed(design: Design) -> Results:
+        return analyse(design, parts, wanted=wanted)
+
+    with shop_file(path) as file:
+        shop, coils, counts = file.shop(), file.coils(), file.floor.parts()
+        wrong, lost = file.wrong(), file.lost
+    seen = ShopSeen(path, shop, analysed, wanted)
+    wants, plan = planned(seen, [held.now for held in coils], wanted)
+    told = states(seen, day, plan)
+    trunks: dict[str, QImage] = {}
+    for job in shop.jobs:
+        go_on_if(wanted)
+        results = seen.results(job) if not seen.file(job.file).lost else ""
+        if isinstance(results, Results):
+            trunks[job.id] = small_trunk(results.design, *SMALL, ratio)
+    orders = to_order(wants, plan, counts, shop, day)
+    return ShopLook(path, shop, day, told, trunks, coils, plan, orders, seen, parts, wrong, lost)
+
+
+def pages_of(sheet: Printed, results: Results) -> list[Page]:
+    """A sheet as pages to be looked at."""
+    leaves = KeptLeaves(page_layout(results.design.project))
+    draw_on(leaves, [sheet], results)
+    return leaves.pages()
+
+
+def offer_pages(shown: ShopLook, job: Job, inside: bool, wanted: Wanted) -> list[Page]:
+    """A job's offer as it comes out today, for the customer or line by line. UmberError where it can't be worked out."""
+    results = analyse(design_of_job(shown.path, job), stocked_shelf()[0], wanted=wanted)
+    times, vain = times_and_scrap(shown.seen.file(job.file).events)
+    asked = Asked(shown.shop, shown.day, times, vain, job.own)
+    numbers = sorted({1, job.units, 2 * job.units})
+    told = f"{job.revision}:{job.variant}" if job.variant else str(job.revision)
+    found = quote(results, numbers, asked, told, job.digest, wanted)
+    sheet = inside_sheet(found, results) if inside else customer_sheet(found, results, job.customer)
+    return pages_of(sheet, results)
+
+
+def lesson_pages(shown: ShopLook) -> list[Page]:
+    """The page of what was learnt."""
+    events = shop_events(shown.seen)
+    times, _ = times_and_scrap(events)
+    sheet = lessons_sheet(lessons(shown.shop, events, shown.day, times, history_of(shown.seen)))
+    return pages_of(sheet, analyse(Design()))
+
+
+def order_pages(shown: ShopLook) -> list[Page]:
+    """The list of what to order for all jobs."""
+    return pages_of(order_sheet(shown.orders, shown.shop.rates.currency, shown.day), analyse(Design()))
+
+
+def tried(work: Callable[[], list[Page]]) -> tuple[str, list[Page]]:
+    """(why there are none, pages)."""
+    try:
+        return "", work()
+    except UmberError as why:
+        return str(why), []

@@ -1,0 +1,343 @@
+"""The shop's window, over all harnesses: jobs with what holds each up, one shelf, what to order, devices compared, what
+was learnt. What another station changes is seen within two seconds."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import date
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtCore import QTimer, Signal
+from PySide6.QtGui import QAction, QCloseEvent, QKeySequence
+from PySide6.QtWidgets import QMainWindow, QScrollArea, QSplitter, QTabWidget, QVBoxLayout, QWidget
+
+from umber_trunk.app import theme
+from umber_trunk.app.background import Background
+from umber_trunk.app.paper.leaves import Page
+from umber_trunk.app.paper.pages_view import PagesView
+from umber_trunk.app.shop.coil_lanes import CoilLanes
+from umber_trunk.app.shop.job_cards import JobCards
+from umber_trunk.app.shop.pin_compare import PinCompare
+from umber_trunk.app.shop.shop_look import ShopLook, lesson_pages, look, offer_pages, order_pages, tried
+from umber_trunk.app.widgets.asked import text_asked
+from umber_trunk.app.widgets.desk import button, heading, row
+from umber_trunk.app.widgets.flow import Flow
+from umber_trunk.app.widgets.plain import Label, tell
+from umber_trunk.core.errors import UmberError, Wanted
+from umber_trunk.core.harness.edits import change
+from umber_trunk.core.shop.jobs import due_tools
+from umber_trunk.core.shop.things import Delivery, Job
+from umber_trunk.store.shop_file import ShopFile
+
+EVERY_MS = 1200
+"""So often it looks whether anybody changed the file."""
+
+
+class ShopWindow(QMainWindow):
+    """One window on a shop's file.
+
+    Signals: wants_file(object): open this harness; closed(): it is gone; crashed(Exception): a bug.
+    """
+
+    wants_file = Signal(object)
+    closed = Signal()
+    crashed = Signal(object)
+
+    def __init__(self, path: Path, day: date | None = None) -> None:
+        super().__init__()
+        self.path, self._day = path, day
+        self.file = ShopFile.open(path)
+        self.shown: ShopLook | None = None
+        self.setWindowTitle(f"{path.parent.name}, the shop – Umber Trunk")
+        self.resize(1280, 800)
+        self.cards, self.lanes, self.pins = JobCards(), CoilLanes(), PinCompare()
+        self.offer = PagesView(self.crashed.emit)
+        self.orders = PagesView(self.crashed.emit)
+        self.lessons = PagesView(self.crashed.emit)
+        for view, name in ((self.offer, "Offer"), (self.orders, "To order"), (self.lessons, "Lessons")):
+            view.setAccessibleName(name)
+        self.title, self.holds, self.told = heading("The shop"), Label(), Label()
+        self.holds.setWordWrap(True)
+        self.told.setWordWrap(True)
+        self.tabs = QTabWidget()
+        self.tabs.setDocumentMode(True)
+        self._beside, self._paper = Background(self), Background(self)
+        self._beside.answered.connect(self._looked)
+        self._paper.answered.connect(self._drawn)
+        for one in (self._beside, self._paper):
+            one.crashed.connect(self.crashed)
+        self._laid_out()
+        self._stamp: Any = None
+        self._timer = QTimer(self)
+        self._timer.timeout.connect(self._notice)
+        self._timer.start(EVERY_MS)
+        self._inside = False
+        self.look_again()
+
+    # what it is made of
+
+    def _laid_out(self) -> None:
+        split = QSplitter()
+        split.addWidget(self.cards)
+        side = QWidget()
+        right = QVBoxLayout(side)
+        right.addWidget(self.title)
+        right.addWidget(self.holds)
+        right.addLayout(
+            Flow(
+                button("Open the harness", self.open_harness, primary=True, tip="Return"),
+                button("Offer", lambda: self.show_offer(False), tip="O: what the customer gets"),
+                button("What it costs", lambda: self.show_offer(True), tip="W: every line, for the shop alone"),
+                button("Accepted", self.accept, tip="A: the customer has accepted the offer"),
+                button("Handed over…", self.hand_over, tip="H: units that went out"),
+                button("Close it…", self.close_job, tip="C: nothing more is to be done"),
+            )
+        )
+        right.addWidget(self.offer, 1)
+        split.addWidget(side)
+        split.setSizes([560, 720])
+        split.setChildrenCollapsible(False)
+        area = QScrollArea()
+        area.setWidgetResizable(True)
+        area.setWidget(self.lanes)
+        for widget, name in (
+            (split, "&Jobs"),
+            (area, "&Shelf"),
+            (self.orders, "To &order"),
+            (self.pins, "&Devices"),
+            (self.lessons, "&Lessons"),
+        ):
+            self.tabs.addTab(widget, name)
+        whole = QWidget()
+        layout = QVBoxLayout(whole)
+        layout.setContentsMargins(10, 8, 10, 8)
+        head = row(heading(self.path.parent.name.capitalize()), self.told)
+        head.setStretch(1, 1)
+        layout.addLayout(head)
+        layout.addWidget(self.tabs, 1)
+        self.setCentralWidget(whole)
+        theme.dress(self)
+        self.cards.currentRowChanged.connect(lambda _: self._chosen())
+        self.cards.itemDoubleClicked.connect(lambda _: self.open_harness())
+        self.tabs.currentChanged.connect(lambda _: self._draw_page())
+        for keys, act in (
+            ("Return", self.open_harness),
+            ("O", lambda: self.show_offer(False)),
+            ("W", lambda: self.show_offer(True)),
+            ("A", self.accept),
+            ("H", self.hand_over),
+            ("C", self.close_job),
+            ("F5", self.look_again),
+            ("Ctrl+W", self.close),
+        ):
+            action = QAction(self)
+            action.setShortcut(QKeySequence(keys))
+            action.triggered.connect(act)
+            self.addAction(action)
+
+    # what it shows
+
+    @property
+    def busy(self) -> bool:
+        """Whether anything of it is still being worked out."""
+        return self._beside.busy or self._paper.busy or any(v.busy for v in (self.offer, self.orders, self.lessons))
+
+    @property
+    def day(self) -> date:
+        """The day it is."""
+        return self._day or date.today()
+
+    def look_again(self) -> None:
+        """Works everything out anew, beside the window."""
+        self._stamp = self._stamped()
+        path, day, ratio = self.path, self.day, self.devicePixelRatioF()
+        if self.shown is None:
+            self.told.setText("Looking at every job …")
+
+        def work(wanted: Wanted) -> ShopLook | str:
+            try:
+                return look(path, day, ratio, wanted)
+            except UmberError as why:
+                return str(why)
+
+        self._beside.ask(work)
+
+    def _stamped(self) -> Any:
+        """Another when the shop's file or a harness of a job was changed."""
+        files = sorted({job.file for job in self.shown.shop.jobs}) if self.shown is not None else []
+        times = []
+        for name in files:
+            try:
+                times.append((self.path.parent / name).stat().st_mtime_ns)
+            except OSError:
+                times.append(0)
+        try:
+            return self.file.stamp(), times
+        except UmberError as why:
+            return str(why), times
+
+    def _notice(self) -> None:
+        if self.shown is not None and not self._beside.busy and self._stamped() != self._stamp:
+            self.look_again()
+
+    def _looked(self, found: ShopLook | str) -> None:
+        if isinstance(found, str):
+            self.told.setText(f"✕ {found}")
+            return
+        first = self.shown is None
+        self.shown = found
+        if first:
+            self._stamp = self._stamped()
+        self.cards.show_look(found)
+        self.lanes.show_look(found)
+        self.pins.show_look(found)
+        self.told.setText("   ".join(_standing(found)))
+        self._chosen()
+        self._draw_page()
+
+    @property
+    def job(self) -> Job | None:
+        """The job that is chosen."""
+        state = self.shown.state(self.cards.chosen) if self.shown is not None else None
+        return state.job if state is not None else None
+
+    def _chosen(self) -> None:
+        state = self.shown.state(self.cards.chosen) if self.shown is not None else None
+        if state is None:
+            self.title.setText("No job yet")
+            self.holds.setText("umber job new FILE makes one of a harness.")
+            self.offer.say("")
+            return
+        job = state.job
+        self.title.setText(f"{job.id}  {job.customer}: {job.units} × {job.harness}, {state.told}")
+        marks = [f"• {what}" for what in state.holds]
+        self.holds.setText(
+            "\n".join(marks) if marks else "Nothing known holds it up: by its harness, its log, the shelf and the day."
+        )
+        self.lanes.light(job.id)
+        self.show_offer(self._inside)
+
+    def show_offer(self, inside: bool) -> None:
+        """The chosen job's offer as it would go out today, or every line of it."""
+        self._inside = inside
+        shown, job = self.shown, self.job
+        if shown is None or job is None:
+            return
+        if job.repair is not None:
+            done = f" Done: {job.repair.done}." if job.repair.done else ""
+            self.offer.say(
+                f"A repair of {job.repair.unit}: {job.repair.found}.{done} What it takes is worked out at the unit, on the desk Keep."
+            )
+            return
+        self.offer.say("Working it out …")
+        self._ask_page(self.offer, lambda wanted: offer_pages(shown, job, inside, wanted))
+
+    def _draw_page(self) -> None:
+        shown = self.shown
+        if shown is None:
+            return
+        if self.tabs.currentWidget() is self.orders:
+            self._ask_page(self.orders, lambda _: order_pages(shown))
+        elif self.tabs.currentWidget() is self.lessons:
+            self._ask_page(self.lessons, lambda _: lesson_pages(shown))
+
+    def _ask_page(self, view: PagesView, work: Callable[[Wanted], list[Page]]) -> None:
+        self._paper.ask(lambda wanted: (view, *tried(lambda: work(wanted))))
+
+    def _drawn(self, what: tuple[PagesView, str, list[Page]]) -> None:
+        view, why, pages = what
+        if pages:
+            view.show_pages(pages)
+        else:
+            view.say(why)
+
+    # what is done with a job
+
+    def open_harness(self) -> None:
+        """Opens the chosen job's harness."""
+        if self.job is not None:
+            self.wants_file.emit(self.path.parent / self.job.file)
+
+    def accept(self) -> None:
+        """The customer has accepted."""
+        self._edit("accepted", lambda job: change(job, accepted=job.accepted or self.day.isoformat()))
+
+    def hand_over(self) -> None:
+        """Units that went out; those that aren't proven only with a word by whom and why."""
+        shown, job = self.shown, self.job
+        if shown is None or job is None:
+            return
+        proven = {unit.unit for unit in shown.seen.beside(job).seen.units if unit.proven}
+        ready = ",".join(str(unit) for unit in sorted(proven - set(job.handed)))
+        text, meant = text_asked(self, "Handed over", "Which units went out? Those that are proven stand here.", ready)
+        units = [part.strip() for part in text.split(",") if part.strip()]
+        if not meant or not units:
+            return
+        if not all(one.isdecimal() and 0 < int(one) <= 10_000 and int(one) not in job.handed for one in units):
+            tell(self, f"“{text[:60]}” are no units of {job.id} that are still here.")
+            return
+        open_ = [one for one in units if int(one) not in proven]
+        who = ""
+        if open_:
+            who, meant = text_asked(
+                self, "Not proven", f"Units {', '.join(open_)} aren’t proven. Who lets them go, and why?"
+            )
+            if not meant or not who.strip():
+                return
+        given = Delivery(day=self.day.isoformat(), units=tuple(map(int, units)), who=who.strip()[:400])
+        self._edit("handed over", lambda row: change(row, deliveries=(*row.deliveries, given)))
+
+    def close_job(self) -> None:
+        """Nothing more is to be done for the chosen job; why, where not all of it went out."""
+        job = self.job
+        if job is None:
+            return
+        why = ""
+        if len(job.handed) < job.units:
+            why, meant = text_asked(
+                self, "Close it", f"{len(job.handed)} of {job.units} units went out. Why is {job.id} closed?"
+            )
+            if not meant or not why.strip():
+                return
+        note = "; ".join(part for part in (job.note, why.strip()) if part)[:400]
+        self._edit("closed", lambda row: change(row, closed=self.day.isoformat(), note=note))
+
+    def _edit(self, what: str, made: Callable[[Any], Any]) -> None:
+        job = self.job
+        if job is None:
+            return
+        if job.closed is not None or job.cancelled:
+            self.told.setText(f"{job.id} is {'cancelled' if job.cancelled else 'closed'} already.")
+            return
+        try:
+            self.file.edit("jobs", job.id, made, why=what)
+        except UmberError as why:
+            tell(self, str(why))
+        self.look_again()
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        self._timer.stop()
+        self._beside.drop()
+        self._paper.drop()
+        self.file.close()
+        super().closeEvent(event)
+        self.closed.emit()
+
+
+def _standing(shown: ShopLook) -> list[str]:
+    """How the shop stands, in a line: what is open, late, short, due."""
+    late = sum(state.late(shown.day) > 0 for state in shown.states)
+    open_ = sum(state.job.open for state in shown.states)
+    found = [f"{open_} jobs open" + (f", {late} late" if late else "")]
+    found.append(
+        f"{len(shown.coils)} coils"
+        + (f", {len({s.what for s in shown.plan.short})} sizes run short" if shown.plan.short else ", enough for all")
+    )
+    if shown.orders:
+        now = sum(order.late for order in shown.orders)
+        found.append(f"{len(shown.orders)} things to order" + (f", {now} overdue" if now else ""))
+    found += due_tools(shown.shop, shown.day)[:2]
+    if shown.wrong:
+        found.insert(0, f"✕ {shown.wrong}")
+    return found + [f"✕ lost: {what}" for what in shown.lost[:2]]
