@@ -38,6 +38,7 @@ def test_demos_are_listed_and_saved(files: dict[str, str], capsys: pytest.Captur
         "computer",
         "loops",
         "tractor",
+        "shop",
     ]
     assert main(["demo", "nowhere", "--save", str(tmp_path / "x.json")]) == 2
     assert main(["demo", "barge", "--save", files["barge"]]) != 0  # never over a file

@@ -27,7 +27,7 @@ from umber_trunk.app.document import Document
 from umber_trunk.app.trunk.small import paint_small
 from umber_trunk.app.widgets.asked import text_asked
 from umber_trunk.app.widgets.desk import button, heading, hint, row
-from umber_trunk.app.widgets.plain import Label, tell
+from umber_trunk.app.widgets.plain import Label, plain_of, tell
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.harness.model import Design
@@ -202,7 +202,7 @@ class VariantsSheet(QDialog):
         for at, texts in enumerate(cells):
             for column, text in enumerate(texts):
                 item = QTableWidgetItem(text)
-                item.setToolTip(text)
+                item.setToolTip(plain_of(text))
                 self.table.setItem(at, column, item)
         self.sums.setText("Working out what it comes to …")
         shelf = self.document.shelf

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QComboBox, QHeaderView, QTableWidget, QTableWidget
 from umber_trunk.app import theme
 from umber_trunk.app.shop.shop_look import ShopLook
 from umber_trunk.app.widgets.desk import heading, hint, row
-from umber_trunk.app.widgets.plain import Label
+from umber_trunk.app.widgets.plain import Label, plain_of
 from umber_trunk.core.harness.device import Device, DevicePin
 from umber_trunk.core.shop.devices import compared
 
@@ -91,7 +91,7 @@ class PinCompare(QWidget):
             cells = (mark, f"{key[0]}:{key[1]}" if key[1] else key[0], left, right, wrong.what if wrong else "")
             for column, text in enumerate(cells):
                 item = QTableWidgetItem(text)
-                item.setToolTip(text)
+                item.setToolTip(plain_of(text))
                 if column in (0, 4):
                     item.setForeground(QColor(hue))
                 if column == 0:

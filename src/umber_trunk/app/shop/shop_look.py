@@ -95,8 +95,8 @@ def pages_of(sheet: Printed, results: Results) -> list[Page]:
 
 
 def offer_pages(shown: ShopLook, job: Job, inside: bool, wanted: Wanted) -> list[Page]:
-    """A job's offer as it comes out today, for the customer or line by line. UmberError where it can't be worked out."""
-    results = analyse(design_of_job(shown.path, job), stocked_shelf()[0], wanted=wanted)
+    """A job's offer as it comes out today, for the customer or line by line; UmberError where there is none."""
+    results = analyse(design_of_job(shown.path, job), shown.parts, wanted=wanted)
     times, vain = times_and_scrap(shown.seen.file(job.file).events)
     asked = Asked(shown.shop, shown.day, times, vain, job.own)
     numbers = sorted({1, job.units, 2 * job.units})
@@ -111,12 +111,12 @@ def lesson_pages(shown: ShopLook) -> list[Page]:
     events = shop_events(shown.seen)
     times, _ = times_and_scrap(events)
     sheet = lessons_sheet(lessons(shown.shop, events, shown.day, times, history_of(shown.seen)))
-    return pages_of(sheet, analyse(Design()))
+    return pages_of(sheet, analyse(Design(), shown.parts))
 
 
 def order_pages(shown: ShopLook) -> list[Page]:
     """The list of what to order for all jobs."""
-    return pages_of(order_sheet(shown.orders, shown.shop.rates.currency, shown.day), analyse(Design()))
+    return pages_of(order_sheet(shown.orders, shown.shop.rates.currency, shown.day), analyse(Design(), shown.parts))
 
 
 def tried(work: Callable[[], list[Page]]) -> tuple[str, list[Page]]:

@@ -1,13 +1,16 @@
-"""Moments of the log as they are said; one that no clock shows is said to be none, since a log may hold anything."""
+"""Moments of the log as they are said; one that no clock shows is said to be none, since a log may hold anything. Days
+of the calendar, as a shop promises them."""
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import date, datetime, timedelta
 
 FIRST_MS, LAST_MS = 0, 4_102_444_800_000
 """From 1970, where the clock of a station without a battery begins, to 2100: no entry of a log is from before or
 after."""
 NONE = "no such time"
+Day = date
+"""A day of the calendar."""
 
 
 def possible(ms: int) -> bool:
@@ -38,3 +41,13 @@ def day(ms: int) -> str:
     """A day as it is said: 12 May 2026."""
     at = _at(ms)
     return f"{at.day} {at:%b %Y}" if at is not None else NONE
+
+
+def day_from(text: str) -> Day:
+    """A day said as ISO 8601 has it; ValueError for none of the calendar."""
+    return date.fromisoformat(text)
+
+
+def days_on(start: Day, many: int) -> Day:
+    """The day so many days on."""
+    return start + timedelta(days=many)

@@ -124,6 +124,7 @@ def return_pin(design: Design, end: End, volts: float | None = None) -> tuple[De
 
 
 def project_return(design: Design) -> tuple[Design, Pin]:
+    """The pin that all negatives of the project come to, made where there is none yet."""
     end = index_of(design).ends.get(design.project.return_end or "")
     for supply in design.supplies:
         if end is not None and supply.minus.end == end.id:

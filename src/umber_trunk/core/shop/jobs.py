@@ -8,8 +8,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
-from datetime import date
 
+from umber_trunk.core.keep.moments import Day, day_from
 from umber_trunk.core.shop.things import Job, Shop
 
 ASKED, QUOTED, ACCEPTED, CUT, MADE = "asked", "quoted", "accepted", "cut", "made"
@@ -76,14 +76,14 @@ class JobState:
                 return f"{self.handed} of {of} handed over"
         return self.state
 
-    def late(self, day: date) -> int:
+    def late(self, day: Day) -> int:
         """Days a promise is over on a day; 0 where it isn't, or nothing was promised."""
         due = self.job.due
         done = self.state in (CLOSED, CANCELLED) or self.handed >= self.job.units
-        return 0 if due is None or done else max((day - date.fromisoformat(due)).days, 0)
+        return 0 if due is None or done else max((day - day_from(due)).days, 0)
 
 
-def state_of(job: Job, seen: JobSeen, shop: Shop, day: date, short: Sequence[str] = ()) -> JobState:
+def state_of(job: Job, seen: JobSeen, shop: Shop, day: Day, short: Sequence[str] = ()) -> JobState:
     """The state of a job on a day; `short` is what the shelf lacks for it."""
     begun, cut = len(seen.units), sum(unit.cut for unit in seen.units)
     made, proven = sum(unit.made for unit in seen.units), sum(unit.proven for unit in seen.units)
@@ -109,7 +109,7 @@ def _state(job: Job, begun: int, cut: int, made: int, proven: int, handed: int) 
     return CUT if begun >= job.units and cut >= job.units else ACCEPTED
 
 
-def _holds(job: Job, seen: JobSeen, shop: Shop, day: date, short: Sequence[str], state: str) -> list[str]:
+def _holds(job: Job, seen: JobSeen, shop: Shop, day: Day, short: Sequence[str], state: str) -> list[str]:
     """What holds a job up, in sentences without their dots: what nobody but somebody at the shop can settle first."""
     found = []
     if seen.lost:
@@ -130,7 +130,7 @@ def _holds(job: Job, seen: JobSeen, shop: Shop, day: date, short: Sequence[str],
     ]
     found += seen.waits
     if job.due is not None and state not in (HANDED,):
-        days = (date.fromisoformat(job.due) - day).days
+        days = (day_from(job.due) - day).days
         if days < 0:
             found.append(f"due {-days} days ago")
         elif days <= SOON_DAYS and job.accepted is not None:
@@ -138,12 +138,12 @@ def _holds(job: Job, seen: JobSeen, shop: Shop, day: date, short: Sequence[str],
     return found
 
 
-def due_tools(shop: Shop, day: date) -> list[str]:
+def due_tools(shop: Shop, day: Day) -> list[str]:
     """Tools whose calibration is over or soon due, in words."""
     found = []
     for tool in shop.tools:
         if tool.due is not None:
-            days = (date.fromisoformat(tool.due) - day).days
+            days = (day_from(tool.due) - day).days
             if days < 0:
                 found.append(f"{tool.name or tool.id}: calibration was due {-days} days ago")
             elif days <= SOON_DAYS:

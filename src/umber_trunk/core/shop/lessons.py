@@ -9,10 +9,10 @@ from __future__ import annotations
 from collections import Counter, defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from datetime import date
 from typing import Any
 
 from umber_trunk.core.harness.way import FoundLength
+from umber_trunk.core.keep.moments import Day
 from umber_trunk.core.lengths.history import habits
 from umber_trunk.core.make.events import Defect, Done, Event, Found, Remake, Scrap
 from umber_trunk.core.make.runs import runs_of
@@ -46,7 +46,7 @@ class Lesson:
 class Lessons:
     """All of them, by topic."""
 
-    day: date
+    day: Day
     rows: tuple[Lesson, ...]
 
     def of(self, topic: str) -> list[Lesson]:
@@ -62,7 +62,7 @@ class Lessons:
 def lessons(
     shop: Shop,
     events: Sequence[Event],
-    day: date,
+    day: Day,
     times: Times,
     history: Iterable[FoundLength] = (),
     by_name: bool = False,
@@ -131,7 +131,7 @@ def _dies(events: Iterable[Event]) -> list[Lesson]:
     return found
 
 
-def _calibration(shop: Shop, day: date) -> list[Lesson]:
+def _calibration(shop: Shop, day: Day) -> list[Lesson]:
     return [Lesson("calibration", told.partition(":")[0], 1, None, "", None, told) for told in due_tools(shop, day)]
 
 

@@ -9,11 +9,11 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
-from datetime import date, timedelta
 from decimal import Decimal
 
 from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.errors import Wanted, always, go_on_if
+from umber_trunk.core.keep.moments import Day, day_from, days_on
 from umber_trunk.core.kit.coilcut import CutPlan, plan_cuts
 from umber_trunk.core.kit.coils import USABLE_M, Coil, Piece
 from umber_trunk.core.printed import TICK, PaperTable, Printed
@@ -150,14 +150,12 @@ class ToOrder:
     supplier: str
     each: Decimal | None
     cost: Decimal | None
-    by: date | None
+    by: Day | None
     late: bool
     jobs: tuple[str, ...]
 
 
-def to_order(
-    wants: Sequence[Wants], plan: ShelfPlan, have: Mapping[str, float], shop: Shop, day: date
-) -> list[ToOrder]:
+def to_order(wants: Sequence[Wants], plan: ShelfPlan, have: Mapping[str, float], shop: Shop, day: Day) -> list[ToOrder]:
     """What is ordered for all jobs: what no coil gives, and parts beyond those counted and those that are to come.
     Parts go to the jobs as they are due."""
     ordered = in_due_order(wants)
@@ -195,7 +193,7 @@ def _row(
     coming: dict[str, float],
     book: PriceBook,
     lead: Mapping[str, int],
-    day: date,
+    day: Day,
 ) -> ToOrder | None:
     lacking = sum(amount for _, amount in mine)
     comes = min(coming.get(what.lower(), 0.0), lacking)
@@ -212,9 +210,9 @@ def _row(
         price = better if better is not None and better.pack == price.pack else price
     elif unit == "pcs":
         amount = Decimal(int(-(-amount // 1)))
-    dues = [date.fromisoformat(job.due) for job, _ in mine if job.due is not None]
+    dues = [day_from(job.due) for job, _ in mine if job.due is not None]
     supplier = price.supplier if price is not None else ""
-    by = min(dues) - timedelta(days=lead.get(supplier, 7) + WORK_DAYS) if dues else None
+    by = days_on(min(dues), -lead.get(supplier, 7) - WORK_DAYS) if dues else None
     each = price.each if price is not None else None
     return ToOrder(
         what,
@@ -252,7 +250,7 @@ def order_rows(rows: Sequence[ToOrder]) -> list[list[str | int | float | None]]:
     return found
 
 
-def order_sheet(rows: Sequence[ToOrder], currency: str, day: date) -> Printed:
+def order_sheet(rows: Sequence[ToOrder], currency: str, day: Day) -> Printed:
     """The list on paper."""
     cells = tuple(
         (

@@ -15,7 +15,6 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from datetime import date, timedelta
 from decimal import Decimal
 
 from umber_trunk.core.buy.shopping import Buy, Spares, left_in_packs, shopping
@@ -24,6 +23,7 @@ from umber_trunk.core.errors import InputError, Wanted, always, go_on_if
 from umber_trunk.core.harness.edits import change, set_project
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
+from umber_trunk.core.keep.moments import Day, days_on
 from umber_trunk.core.kit.coils import Piece, plain_colour, same_size
 from umber_trunk.core.kit.stock import pieces
 from umber_trunk.core.make.samples import sample_pieces
@@ -134,8 +134,8 @@ class Quote:
     harness: str
     revision: str
     digest: str
-    day: date
-    until: date
+    day: Day
+    until: Day
     currency: str
     offers: tuple[Offer, ...]
     cheaper: tuple[Cheaper, ...] = ()
@@ -147,7 +147,7 @@ class Asked:
     customer brings."""
 
     shop: Shop
-    day: date
+    day: Day
     times: Times = field(default_factory=Times)
     seen: Seen = Seen()
     own: tuple[str, ...] = ()
@@ -156,7 +156,7 @@ class Asked:
 class PriceBook:
     """The shop's prices on a day."""
 
-    def __init__(self, prices: Iterable[Price], day: date) -> None:
+    def __init__(self, prices: Iterable[Price], day: Day) -> None:
         """prices told after the day don't count."""
         self._by: dict[str, list[Price]] = defaultdict(list)
         for price in prices:
@@ -230,7 +230,7 @@ def quote(
         go_on_if(wanted)
         made = offer(results, units, asked, wanted)
         offers.append(replace(made, step=_next_step(results, units, asked, wanted)))
-    until = asked.day + timedelta(days=rates.valid_days)
+    until = days_on(asked.day, rates.valid_days)
     name = results.design.project.name
     return Quote(name, revision, digest, asked.day, until, rates.currency, tuple(offers))
 
@@ -313,13 +313,13 @@ def _work(steps: Sequence[Timed], changes: int, change_s: float, asked: Asked) -
     lines = []
     for op, spent in sorted(seconds.items(), key=lambda row: (-row[1], row[0])):
         group = TEST if op in LOOKED else WORK
-        hours = money.of(spent) / HOUR
+        hours, cost = money.of(spent) / HOUR, money.of(spent) * rate / HOUR
         note = "usual times, a first guess" if guessed[op] else "times of the log"
-        lines.append(Line(group, f"{op}, {counts[op]} times", op, hours, "h", rate, hours * rate, guessed[op], note))
+        lines.append(Line(group, f"{op}, {counts[op]} times", op, hours, "h", rate, cost, guessed[op], note))
     if changes:
-        hours = money.of(change_s) / HOUR
+        hours, cost = money.of(change_s) / HOUR, money.of(change_s) * rate / HOUR
         told = f"{changes} tools set up"
-        lines.append(Line(SET_UP, told, "set-up", hours, "h", rate, hours * rate, True, "usual time, a first guess"))
+        lines.append(Line(SET_UP, told, "set-up", hours, "h", rate, cost, True, "usual time, a first guess"))
     return lines
 
 

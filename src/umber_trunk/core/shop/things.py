@@ -10,22 +10,23 @@ from pydantic import AfterValidator, Field, model_validator
 
 from umber_trunk.core.fields import Frozen, Id, Label, Metres, Text, between
 from umber_trunk.core.harness.device import Device
+from umber_trunk.core.keep.moments import day_from
 from umber_trunk.core.shop.money import CURRENCY, MOST_MONEY
 
-Day = Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$"), AfterValidator(lambda text: _real_day(text))]
 Money = Annotated[Decimal, Field(ge=0, le=MOST_MONEY, allow_inf_nan=False, max_digits=20, decimal_places=8)]
 Share100 = Annotated[Decimal, Field(ge=0, le=1000, allow_inf_nan=False, decimal_places=6)]
 WEEK = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 
 
 def _real_day(text: str) -> str:
-    from datetime import date
-
     try:
-        date.fromisoformat(text)
+        day_from(text)
     except ValueError as why:
         raise ValueError(f"“{text}” is no day of the calendar") from why
     return text
+
+
+DayText = Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$"), AfterValidator(_real_day)]
 
 
 class Tool(Frozen):
@@ -37,8 +38,8 @@ class Tool(Frozen):
     count: Annotated[int, Field(ge=1, le=1000)] = 1
     dies: tuple[Label, ...] = ()
     serves: tuple[Text, ...] = ()
-    calibrated: Day | None = None
-    due: Day | None = None
+    calibrated: DayText | None = None
+    due: DayText | None = None
     note: Text = ""
 
 
@@ -64,7 +65,7 @@ class Person(Frozen):
     name: Text = ""
     may: tuple[Label, ...] = ()
     hours: tuple[Hours, ...] = ()
-    off: tuple[Day, ...] = ()
+    off: tuple[DayText, ...] = ()
     by_name: bool = False
 
 
@@ -76,7 +77,7 @@ class Price(Frozen):
     part: Text
     each: Money
     supplier: Text = ""
-    since: Day
+    since: DayText
     least: Annotated[Decimal, Field(ge=0, le=10**9, allow_inf_nan=False, decimal_places=6)] = Decimal(0)
     pack: Annotated[Decimal, Field(ge=0, le=10**6, allow_inf_nan=False, decimal_places=6)] = Decimal(0)
 
@@ -124,7 +125,7 @@ class Template(Frozen):
 class Delivery(Frozen):
     """So many units handed over."""
 
-    day: Day
+    day: DayText
     units: tuple[Annotated[int, Field(ge=1, le=10_000)], ...]
     who: Text = ""
 
@@ -149,16 +150,16 @@ class Job(Frozen):
     variant: Text = ""
     units: Annotated[int, Field(ge=1, le=10_000)] = 1
     customer: Text = ""
-    due: Day | None = None
+    due: DayText | None = None
     weight: Annotated[float, between(0.01, 1000)] = 1.0
     builds: tuple[Label, ...] = ()
     quote: Annotated[str, Field(max_length=2_000_000)] = ""
-    quoted: Day | None = None
-    accepted: Day | None = None
+    quoted: DayText | None = None
+    accepted: DayText | None = None
     own: tuple[Text, ...] = ()
     deliveries: tuple[Delivery, ...] = ()
     repair: Repair | None = None
-    closed: Day | None = None
+    closed: DayText | None = None
     cancelled: Text = ""
     note: Text = ""
 
@@ -186,9 +187,9 @@ class Incoming(Frozen):
     part: Text
     amount: Annotated[float, between(0.001, 1e6)]
     supplier: Text = ""
-    ordered: Day
-    due: Day | None = None
-    came: Day | None = None
+    ordered: DayText
+    due: DayText | None = None
+    came: DayText | None = None
     judged: Text = ""
 
 
