@@ -13,6 +13,7 @@ from typing import Any
 import pytest
 
 from umber_trunk.cli.main import known_commands, main
+from umber_trunk.store.demo_shop import put_shop
 
 SCHEMA = Path(__file__).parents[2] / "src/umber_trunk/data/schema/answers.json"
 DOCUMENTED = Path(__file__).parents[2] / "docs/schema/answers.schema.json"
@@ -49,14 +50,15 @@ CALLS: dict[str, tuple[tuple[str, ...], ...]] = {
              ("--load", "18A", "--supply", "24V", "--run", "9000m")),
     "pack": (("1.8", "2.5x3"),), "figures": (("boat-bunch-7",),), "optimise": (("tiny",),), "worth": (("tiny",), ("unfed.json",)), "fit": (("shore",), ("empty",)), "pinmap": (("barge", "--end", "j1", "--side", "wire"),),
     "mate": (("barge", "--end", "j1"), ("shore", "--end", "logger", "--with", "probe")), "strip": (("shore", "--wire", "B2"), ("shore", "--wire", "C3")),
-    "catalogue": (("list",), ("check", "bad.json")), "coils": (("tractor",),), "shelf": (("tractor",),), "buy": (("tractor",), ("empty",)),
+    "catalogue": (("list",), ("check", "bad.json")), "coils": (("tractor",), ("--shop", "SHOP")), "shelf": (("tractor",),), "buy": (("tractor",), ("empty",), ("--shop", "SHOP", "--now", "2026-12-01")),
     "wirecheck": (("--claim", "35 mm2 copper", "--length", "2m", "--mass", "620g", "--resistance", "1.1mohm", "--in", "shore", "--sold", "9 m", "--coil-resistance", "5 mohm"),
                   ("--claim", "35 mm2 copper", "--length", "2m", "--mass", "620g", "--resistance", "8.9mohm")),
     "order": (("shore",), ("empty",)), "log": (("tractor",),), "charts": (("tractor",),), "tests": (("loops",), ("empty",)),
     "prove": (("shore", "--sim"), ("shore", "--sim", "--fault", "open:T4"), ("tractor", "--sim", "--powered", "beacon", "--fault", "fuse:F5")), "faults": ((),), "identify": (("5",), ("2",)), "learn": (("shore", "--from", "logger", "--to", "probe", "--sim"),),
     "loops": (("loops",), ("empty",)), "units": (("tractor",), ("tractor", "hand", "Mara"), ("empty",)), "diff": (("tractor@1", "tractor"), ("tractor#lot 1/1", "tractor#lot 1/2")),
     "upgrade": (("tractor2", "lot 1/2"),), "repair": (("tractor", "lot 1/2"),), "verify": (("tractor",), ("empty",)), "disputes": (("tractor",), ("empty",)), "check": (("barge",), ("empty",)), "solve": (("barge",), ("unfed.json",)),
-    "history": (("barge",), ("cut",)), "salvage": (("barge", "-o", "made3.umber"), ("cut", "-o", "made4.umber")), "copies": ((),), "status": (("barge",), ("loops",), ("tractor",), ("empty",)), "station": ((),),
+    "history": (("barge",), ("cut",)), "salvage": (("barge", "-o", "made3.umber"), ("cut", "-o", "made4.umber")), "copies": ((),), "shop": (("--shop", "SHOP"), ("--shop", "SHOP", "--list", "prices"), ("--shop", "SHOP", "--log")), "devices": (("list", "--shop", "SHOP"), ("compare", "psu-a", "psu-b", "--shop", "SHOP"), ("check", "barge", "sorter", "sorter-24", "--shop", "SHOP")),
+    "job": (("list", "--shop", "SHOP", "--now", "2026-12-01"), ("show", "J101", "--shop", "SHOP", "--now", "2026-12-01")), "quote": (("tractor", "--units", "1,5", "--now", "2026-12-01"),), "lessons": (("--shop", "SHOP", "--now", "2026-12-01"),), "variants": (("workshop/barge.umber",), ("workshop/barge.umber", "--differs", "full", "-")), "status": (("barge",), ("loops",), ("tractor",), ("empty",)), "station": ((),),
 }  # fmt: skip
 
 
@@ -65,6 +67,7 @@ def folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
     folder = tmp_path_factory.mktemp("answers")
     for name in ("barge", "shore", "loops", "tractor"):
         assert main(["demo", name, "--save", str(folder / f"{name}.umber")]) == 0
+    put_shop(folder / "workshop")
     (folder / "barge2.umber").write_bytes((folder / "barge.umber").read_bytes())
     for name, said in (("empty", []), ("tiny", ["supply 12 V at battery", "lamp 2 A at bow run 4 m"])):
         assert main(["new", str(folder / f"{name}.umber")]) == 0
@@ -99,6 +102,8 @@ def folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
 def placed(word: str, folder: Path) -> str:
     """A word of a call, files by their place."""
     name = re.split(r"[@#]", word)[0]
+    if word == "SHOP":
+        return str(folder / "workshop" / "shop.umber")
     for path in (folder / name, folder / f"{name}.umber"):
         if path.exists() or name.endswith(".umber"):
             return str(path) + word[len(name) :]

@@ -123,7 +123,9 @@ def _salvage(args: argparse.Namespace) -> int:
     if args.json:
         out({"file": str(args.output), "taken": found.taken, "lost": found.lost})
     else:
-        said = ", ".join(f"{found.taken.get(key, 0)} {words}" for key, words in TAKEN.items())
+        of_harness = {words: found.taken.get(key, 0) for key, words in TAKEN.items()}
+        of_shop = {key: many for key, many in found.taken.items() if key not in TAKEN}
+        said = ", ".join(f"{many} {words}" for words, many in (of_shop or of_harness).items())
         print(f"{args.output} made: {said}.")
         for lost in found.lost:
             print(f"lost: {lost}")

@@ -18,7 +18,7 @@ COMMANDS = {
 
 def add_shelf(parser: argparse.ArgumentParser) -> None:
     """Its options."""
-    parser.add_argument("file", type=Path, help="a harness file, or a shelf file (.umbershelf)")
+    parser.add_argument("file", type=Path, help="a harness file, a shop’s file, or a shelf file (.umbershelf)")
     parser.add_argument("--read", type=Path, metavar="LIST", help="a stock list is the shelf from now on")
     parser.add_argument(
         "--replace",
@@ -44,13 +44,13 @@ def _shelf(args: argparse.Namespace) -> int:
     import time
     from contextlib import ExitStack
 
-    from umber_trunk.store.files import write_whole
+    from umber_trunk.store.files import is_shop, write_whole
     from umber_trunk.store.floor import shelf_file
     from umber_trunk.store.stock_list import gone_with, keep_before, read_counts, read_stock, stock_bytes
 
     with ExitStack() as stack:
         parts, decimal = shelf(), ""
-        if args.file.suffix.lower() == ".umbershelf":
+        if args.file.suffix.lower() == ".umbershelf" or is_shop(args.file):
             if args.use is not None:
                 raise InputError("A shelf file uses no other: name a harness file.")
             floor = stack.enter_context(shelf_file(args.file, make=args.read is not None or args.parts is not None))

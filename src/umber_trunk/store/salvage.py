@@ -22,10 +22,11 @@ from umber_trunk.core.keep.seals import FIRST, sealed
 from umber_trunk.core.make.events import event
 from umber_trunk.core.text import digest_of, pictured
 from umber_trunk.store import database
-from umber_trunk.store.files import StoreError, put_whole, read_whole
+from umber_trunk.store.files import StoreError, is_shop, put_whole, read_whole
 from umber_trunk.store.floor import MOST_INPUT, add_sealed, read_event
 from umber_trunk.store.history import KEEP_REVISIONS, LAST_NUMBER, History, seal_of, write_old
 from umber_trunk.store.pages import Pages, Row
+from umber_trunk.store.shop_salvage import holds_shop, salvaged_shop
 
 STATES = {"head", "tip", "next", "id", "copies", "shelf", "shelf-waived", "sealed"}
 MOST_NAMED = 12
@@ -46,11 +47,21 @@ class Salvaged:
 
 
 def salvage(path: Path, output: Path) -> Salvaged:
-    """Writes all that is whole in a file as a new one. StoreError where nothing of a harness is in it or the name is
-    taken."""
-    found = salvaged(path)
+    """Writes all that is whole in a harness or shop's file as a new one. StoreError where nothing of either is in it or
+    the name is taken."""
+    data = read_whole(path, database.MOST_BYTES)
+    found = _of_shop(data, path.name) if is_shop(path) or holds_shop(data) else salvaged_of(data, path.name)
     put_whole(output, found.db.serialize(), fresh=True)
     return found
+
+
+def _of_shop(data: bytes, name: str) -> Salvaged:
+    db, lost = salvaged_shop(data, name)
+    taken = {
+        what: int(db.execute(f"SELECT count(*) FROM {table}").fetchone()[0])
+        for what, table in (("rows of lists", "item"), ("changes of the log", "act"), ("coils", "coil"))
+    }
+    return Salvaged(db, {what: many for what, many in taken.items() if many}, lost)
 
 
 def salvaged(path: Path) -> Salvaged:

@@ -99,7 +99,7 @@ class ShopSeen:
         faults = sum(row.severity is Severity.FAULT for row in results.findings)
         told = alarms([one for one in found.events if one.build in builds_of(job)])
         waits = tuple(row.message.rstrip(".") for row in told)
-        seen = JobSeen("", found.revision, digest_of(to_json(results.design)), units, faults, waits)
+        seen = JobSeen("", found.revision, _newest(found, job), units, faults, waits)
         return JobBeside(job, seen, self._wants(job, found, mine, results), results)
 
     def _wants(self, job: Job, found: HarnessSeen, mine: Sequence[UnitRecord], results: Results) -> Wants:
@@ -128,6 +128,19 @@ class ShopSeen:
         own = {text.lower() for text in job.own}
         bought = {key: n for key, n in parts.items() if key.lower() not in own}
         return Wants(job, tuple(one for one in to_cut if one.size.lower() not in own), bought, names)
+
+
+def _newest(found: HarnessSeen, job: Job) -> str:
+    """The digest of a job's harness, or variant, as it is now."""
+    from umber_trunk.core.harness.variants import variant_of
+
+    if found.design is None:
+        return ""
+    try:
+        design = variant_of(found.design, job.variant) if job.variant else found.design
+    except InputError:
+        return "the variant is gone"
+    return digest_of(to_json(design))
 
 
 def named_from(shop: Path, harness: Path) -> str:

@@ -24,6 +24,25 @@ def seal_of(kind: str, name: str, body: str) -> str:
     return hashlib.blake2b("\0".join((kind, name, body)).encode("utf-8", "surrogatepass"), digest_size=16).hexdigest()
 
 
+def holds_shop(data: bytes) -> bool:
+    """Whether a row of a shop's list is in a file, whatever its head says."""
+    return any(
+        tuple(map(type, row.values)) == _ITEM and seal_of(*map(str, row.values[:3])) == row.values[3]
+        for row in Pages(data).rows()
+    )
+
+
+def _sound(data: bytes) -> bool:
+    db = sqlite3.connect(":memory:")
+    try:
+        db.deserialize(data)
+        return bool(hardened(db).execute("PRAGMA quick_check(1)").fetchone()[0] == "ok")
+    except sqlite3.Error:
+        return False
+    finally:
+        db.close()
+
+
 def salvaged_shop(data: bytes, name: str) -> tuple[sqlite3.Connection, list[str]]:
     """(a database in memory with all that is whole, what is lost in sentences). StoreError where nothing of it is a
     shop's."""
@@ -57,7 +76,8 @@ def salvaged_shop(data: bytes, name: str) -> tuple[sqlite3.Connection, list[str]
         lost.append(f"{len(gaps)} changes of the log, from {gaps[0]} on")
     if from_log:
         lost.append(f"{len(from_log)} rows themselves; the log told them")
-    lost.append("it is damaged: what can’t be told to be there is not said here")
+    if not _sound(data):
+        lost.append("it is damaged: coils and changes that lay there are not known to be lost, nor to be here")
     db = sqlite3.connect(":memory:", isolation_level=None)
     for statement in SHOP_TABLES.values():
         db.execute(statement)

@@ -91,6 +91,20 @@ def test_three_lamps_on_paper() -> None:
     assert made.dominant[0][0].startswith("2.5 mm2")
 
 
+@pytest.mark.parametrize(
+    ("amount", "pack", "wanted"), [("0.6", "100", 1), ("100", "100", 1), ("100.01", "100", 2), ("0", "5", 0)]
+)
+def test_a_pack_begun_is_a_pack_bought(amount: str, pack: str, wanted: int) -> None:
+    assert money.packs(Decimal(amount), Decimal(pack)) == wanted
+
+
+def test_parts_in_packs() -> None:
+    """13 labels in packs of 12: two packs, 24 × 0.10 = 2.40."""
+    packed = Shop(prices=(price("label", "0.10", pack=12),), rates=shop().rates)
+    line = next(line for line in offer(analyse(lamp()), 3, Asked(packed, DAY)).lines if line.id == "label")
+    assert (line.packs, line.amount, line.cost) == (2, Decimal(24), Decimal("2.40"))
+
+
 def test_wire_by_the_coil_and_what_is_lost_of_it() -> None:
     """By coils: 3 × 10 m × 0.50 = 15.00. By the metre with ends under 2 m lost: 25.62 + 3 × 1.46 = 30.00 m = 15.00.
     From 4 units on a coil more is opened: 8 pieces of 4.27 m take four."""

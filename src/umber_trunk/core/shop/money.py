@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from decimal import ROUND_HALF_UP, Decimal, localcontext
+from decimal import ROUND_CEILING, ROUND_HALF_UP, Decimal, localcontext
 
 CURRENCY = "EUR"
 MOST_MONEY = 10**10
@@ -27,6 +27,11 @@ def rounded(amount: Decimal, currency: str, step: Decimal = Decimal(0)) -> Decim
             Decimal(1).scaleb(-max(digits(currency), -unit.normalize().as_tuple().exponent)),  # type: ignore[operator]
             ROUND_HALF_UP,
         )
+
+
+def packs(amount: Decimal, pack: Decimal) -> int:
+    """How many packs hold an amount: a whole number of them, never too few. (`//` of decimals goes towards zero.)"""
+    return int((amount / pack).to_integral_value(ROUND_CEILING))
 
 
 def of(figure: float | int | str) -> Decimal:

@@ -204,12 +204,12 @@ def _row(
     price = book.of_named(what, amount)
     packs = 0
     if price is not None and price.pack > 0:
-        packs = int(-(-amount // price.pack))
+        packs = money.packs(amount, price.pack)
         amount = price.pack * packs
         better = book.of_named(what, amount)  # a whole pack may reach the next price break
         price = better if better is not None and better.pack == price.pack else price
     elif unit == "pcs":
-        amount = Decimal(int(-(-amount // 1)))
+        amount = Decimal(money.packs(amount, Decimal(1)))
     dues = [day_from(job.due) for job, _ in mine if job.due is not None]
     supplier = price.supplier if price is not None else ""
     by = days_on(min(dues), -lead.get(supplier, 7) - WORK_DAYS) if dues else None

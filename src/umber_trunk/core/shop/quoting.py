@@ -349,7 +349,7 @@ def _bought(row: Buy, book: PriceBook, own: set[str]) -> Line:
         return Line(MATERIAL, row.name, row.id, amount, row.unit, ZERO, ZERO, note="the customer’s own")
     price, packs, note = book.of(row.id, amount), row.packs, row.told
     if price is not None and price.pack > 0:
-        packs = int(-(-amount // price.pack))
+        packs = money.packs(amount, price.pack)
         amount = price.pack * packs
     if price is not None:
         return _priced(row.name, row.id, amount, row.unit, price, packs, note)

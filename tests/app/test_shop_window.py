@@ -1,0 +1,123 @@
+"""The shop's window at the workshop, driven as one does: jobs, offers, devices, variants; another station beside it."""
+
+from __future__ import annotations
+
+from datetime import date
+from pathlib import Path
+
+import pytest
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QInputDialog
+
+from umber_trunk.app.sheets.variants_sheet import VariantsSheet
+from umber_trunk.app.shop import shop_window
+from umber_trunk.app.shop.shop_window import ShopWindow
+from umber_trunk.core.harness.edits import change
+from umber_trunk.core.shop.things import Tool
+from umber_trunk.store.demo_shop import put_shop, with_variants
+from umber_trunk.store.shop_file import ShopFile, shop_file
+
+DAY = date(2026, 12, 1)
+
+
+@pytest.fixture
+def window(qtbot, tmp_path: Path) -> ShopWindow:
+    made = ShopWindow(put_shop(tmp_path / "workshop"), DAY)
+    qtbot.addWidget(made)
+    made.show()
+    qtbot.waitUntil(lambda: made.shown is not None and not made.busy, timeout=30_000)
+    return made
+
+
+def settled(qtbot, window: ShopWindow) -> None:
+    qtbot.waitUntil(lambda: not window.busy, timeout=30_000)
+
+
+def test_jobs_shelf_devices_and_what_another_station_does(
+    qtbot, window: ShopWindow, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    shown = window.shown
+    assert shown is not None
+    assert window.cards.count() == 12
+    assert window.cards.chosen == "J110"  # due first
+    assert {state.job.id: state.state for state in shown.states}["J112"] == "closed"
+    assert "jobs open" in window.told.text()
+    assert len(shown.trunks) == 12
+
+    opened: list[Path] = []
+    window.wants_file.connect(opened.append)
+    qtbot.keyClick(window.cards, Qt.Key.Key_Return)
+    assert [path.name for path in opened] == ["shore.umber"]
+
+    assert window.cards.choose("J104")
+    settled(qtbot, window)
+    assert "nobody has accepted" in window.holds.text()
+    assert window.offer.pages
+    window.show_offer(True)
+    settled(qtbot, window)
+    assert window.offer.pages
+    window.accept()
+    settled(qtbot, window)
+    assert shown.state("J104") is not None
+    assert window.shown is not None
+    assert window.shown.state("J104").state == "accepted"  # type: ignore[union-attr]
+
+    # units that aren't proven go out only with a word by whom
+    window.cards.choose("J101")
+    answers = iter([("1,2", True), ("MA: samples", True)])
+    monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: next(answers))
+    window.hand_over()
+    settled(qtbot, window)
+    with shop_file(window.path) as file:
+        given = file.shop().named("jobs", "J101").deliveries
+    assert [(one.units, one.who) for one in given] == [((1, 2), "MA: samples")]
+    answers = iter([("", False)])
+    window.close_job()  # given up: nothing happens
+    settled(qtbot, window)
+    assert window.job is not None
+    assert window.job.closed is None
+
+    # another station: seen within two seconds
+    assert shop_window.EVERY_MS < 2000
+    with ShopFile.open(window.path) as other:
+        other.edit("jobs", "J104", lambda job: change(job, customer="Somebody else"), "JO")
+        other.put("tools", [Tool(id="new")])
+    qtbot.waitUntil(
+        lambda: window.shown is not None and window.shown.shop.named("jobs", "J104").customer == "Somebody else",
+        timeout=20_000,
+    )
+    settled(qtbot, window)
+
+    for tab in range(1, window.tabs.count()):
+        window.tabs.setCurrentIndex(tab)
+        settled(qtbot, window)
+        window.grab()
+    assert window.orders.pages
+    assert window.lessons.pages
+    assert "2 of" in window.pins.answer.text()
+    assert window.pins.table.item(0, 4).text() == "plus on minus"
+    window.pins.second.setCurrentIndex(0)
+    assert "Alike in all" in window.pins.answer.text()
+
+
+def test_variants_of_a_harness_in_its_window(qtbot, open_window, monkeypatch: pytest.MonkeyPatch) -> None:
+    window = open_window(with_variants("barge"))
+    window.pick("ends", "mast")
+    sheet = window.commands.show_variants()
+    assert isinstance(sheet, VariantsSheet)
+    qtbot.waitUntil(lambda: not sheet.busy, timeout=20_000)
+    assert sheet.list.count() == 4
+    assert "46 wires" in sheet.sums.text()
+    assert sheet.table.rowCount() > 4
+    monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("masthead", True))
+    sheet.new_option()
+    assert [option.id for option in window.document.design.options] == ["wash-pump", "horn", "masthead"]
+    monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("dark = horn", True))
+    sheet.new_variant()
+    sheet.first.setCurrentText("dark")
+    qtbot.waitUntil(lambda: not sheet.busy, timeout=20_000)
+    assert {wire.id for wire in sheet.of("dark").wires} < {wire.id for wire in window.document.design.wires}
+    sheet.grab()
+    window.document.undo()
+    assert "dark" not in {one.id for one in window.document.design.variants}
+    sheet.close()
