@@ -6,11 +6,15 @@ import argparse
 import sys
 from importlib import resources
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from umber_trunk.cli.reading import analysed
 from umber_trunk.cli.terminal import SOUND
-from umber_trunk.core.errors import UmberError
+from umber_trunk.core.errors import InputError, UmberError, quoted
 from umber_trunk.core.stages import exports
+
+if TYPE_CHECKING:
+    from umber_trunk.core.harness.model import Design
 
 COMMANDS = {
     "new": "make an empty harness file",
@@ -22,7 +26,13 @@ COMMANDS = {
 def add_new(parser: argparse.ArgumentParser) -> None:
     """Its options."""
     parser.add_argument("file", type=Path)
-    parser.add_argument("--name", default="Untitled harness")
+    parser.add_argument("--name", default="")
+    parser.add_argument(
+        "--template", metavar="NAME", help="begin from a template of the shop, and be told what is open"
+    )
+    parser.add_argument(
+        "--shop", type=Path, metavar="SHOP", help="the shop’s file; the one that is set, or beside FILE"
+    )
     parser.set_defaults(run=_new)
 
 
@@ -48,9 +58,36 @@ def _new(args: argparse.Namespace) -> int:
     from umber_trunk.core.harness.model import Design, Project
     from umber_trunk.store.project import ProjectFile
 
-    ProjectFile.create(args.file, Design(project=Project(name=args.name))).close()
+    design = Design(project=Project(name=args.name or "Untitled harness"))
+    questions: tuple[str, ...] = ()
+    if args.template:
+        design, questions = _from_template(args)
+    ProjectFile.create(args.file, design).close()
     print(f"{args.file} made.")
+    for question in questions:
+        print(f"open: {question}")
     return 0
+
+
+def _from_template(args: argparse.Namespace) -> tuple[Design, tuple[str, ...]]:
+    """(the design of a template, what is still to be asked)."""
+    import json
+
+    from umber_trunk.core.harness.edits import set_project
+    from umber_trunk.store.jsonfile import design_from
+    from umber_trunk.store.shop_file import shop_beside, shop_file
+
+    path = args.shop or shop_beside(args.file)
+    if path is None:
+        raise InputError("There is no shop’s file beside it: say --shop SHOP.")
+    with shop_file(path) as file:
+        templates = file.shop().templates
+    found = next((one for one in templates if one.id == args.template), None)
+    if found is None:
+        there = ", ".join(one.id for one in templates) or "none so far"
+        raise InputError(f"There is no template {quoted(args.template)}: {there}.")
+    design = design_from(json.loads(found.design), found.id)
+    return set_project(design, name=args.name or found.name or found.id), found.questions
 
 
 def _export(args: argparse.Namespace) -> int:

@@ -17,7 +17,6 @@ if TYPE_CHECKING:
 
     from umber_trunk.core.results import Results
     from umber_trunk.core.shop.quoting import Asked, Quote
-    from umber_trunk.core.shop.things import Shop
 
 COMMANDS = {
     "quote": "what so many units cost and what to ask for them, line by line, with what would be cheaper",
@@ -61,27 +60,31 @@ def numbers_of(text: str) -> list[int]:
     return [number for number in found if number is not None]
 
 
-def shop_of(said: Path | None, beside: Path) -> Shop:
-    """The shop's lists: of the file that is named, set, or beside a harness; the usual rates where there is none."""
-    from umber_trunk.core.shop.things import Shop
-    from umber_trunk.store.shop_file import shop_beside, shop_file
+def shop_path_of(said: Path | None, beside: Path) -> Path | None:
+    """The shop's file that is named, set, or beside a harness."""
+    from umber_trunk.store.shop_file import shop_beside
 
-    path = said or shop_beside(beside)
-    if path is None:
-        return Shop()
-    with shop_file(path) as file:
-        return file.shop()
+    return said or shop_beside(beside)
 
 
-def asked_of(path: Path, shop: Shop, day: date, own: tuple[str, ...] = ()) -> Asked:
-    """What a quote of a harness file is worked out from, its log read."""
+def asked_of(path: Path, shop_path: Path | None, day: date, own: tuple[str, ...] = ()) -> Asked:
+    """What a quote of a harness file is worked out from: the shop's lists, the usual ones where there is no shop; times
+    and scrap by the logs of all the shop's harnesses, this one's among them."""
     from umber_trunk.core.shop.quoting import Asked
-    from umber_trunk.store.shop_jobs import times_and_scrap
+    from umber_trunk.core.shop.things import Shop
+    from umber_trunk.store.shop_file import shop_file
+    from umber_trunk.store.shop_jobs import logs_of_shop, times_and_scrap
 
-    if is_plain(path):
-        return Asked(shop, day, own=own)
-    with opened(path, for_writing=False) as project:
-        times, seen = times_and_scrap(project.floor.events())
+    shop, events = Shop(), []
+    if shop_path is not None:
+        with shop_file(shop_path) as file:
+            shop = file.shop()
+        events = logs_of_shop(shop_path, shop)
+    if not is_plain(path):
+        with opened(path, for_writing=False) as project:
+            known = {event.id for event in events}
+            events += [event for event in project.floor.events() if event.id not in known]
+    times, seen = times_and_scrap(events)
     return Asked(shop, day, times, seen, own)
 
 
@@ -119,7 +122,7 @@ def _quote(args: argparse.Namespace) -> int:
     if args.output is not None and args.output.suffix.lower() not in (".pdf", ".csv", ".xlsx"):
         raise InputError(f"{args.output.name}: a quote is written as .pdf, .csv or .xlsx.")
     day, numbers = day_of(args.now), numbers_of(args.units)
-    shop = shop_of(args.shop, file_and_variant(args.file)[0])
+    shop = shop_path_of(args.shop, file_and_variant(args.file)[0])
     found, results = quote_of(args.file, numbers, asked_of(args.file, shop, day), args.revision, args.plain)
     if args.output is not None:
         write_quote(found, results, args.output, args.customer, args.inside)

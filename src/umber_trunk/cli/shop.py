@@ -43,6 +43,12 @@ def add_shop(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--coil", metavar="NAME", help="with --came: the coil’s name on the shelf")
     parser.add_argument("--count", nargs=2, metavar=("PART", "N"), help="a part was counted: so many are there")
     parser.add_argument("--who", default="", metavar="WHO", help="who does it")
+    parser.add_argument(
+        "--template", nargs=2, metavar=("NAME", "FILE"), help="a harness to begin from is kept; umber new --template"
+    )
+    parser.add_argument(
+        "--ask", action="append", default=[], metavar="WHAT", help="with --template: a question it leaves open"
+    )
     parser.add_argument("--log", action="store_true", help="every change of the shop’s lists, by whom")
     parser.add_argument("--json", action="store_true")
     parser.set_defaults(run=_shop)
@@ -87,6 +93,8 @@ def _shop(args: argparse.Namespace) -> int:
             return _came(file, args.came[0], args.came[1], args.coil, args.who)
         if args.count:
             return _count(file, args.count[0], args.count[1], args.who)
+        if args.template:
+            return _template(file, args.template[0], Path(args.template[1]), args.ask, args.who)
         if args.log:
             return _log(file, args.json)
         return _shown(file, args.list, args.json)
@@ -168,6 +176,19 @@ def _count(file: ShopFile, part: str, many: str, who: str) -> int:
     before = file.floor.parts().get(part)
     file.count_parts({part: number}, who)
     print(f"{part}: {number:g} are there{'' if before is None else f', {before:g} were expected'}.")
+    return SOUND
+
+
+def _template(file: ShopFile, name: str, path: Path, asks: list[str], who: str) -> int:
+    """A harness is kept to begin others from: its limbs, ends and wires, with what is to be asked each time."""
+    from umber_trunk.cli.reading import read_design
+    from umber_trunk.core.shop.things import Template
+    from umber_trunk.store.jsonfile import to_json
+
+    design = read_design(path)
+    row = Template(id=name, name=design.project.name, design=to_json(design), questions=tuple(asks))
+    file.put("templates", [row], who, "kept to begin from")
+    print(f"{name}: {len(design.wires)} wires, {len(asks)} questions.")
     return SOUND
 
 
@@ -518,7 +539,7 @@ def _job_quote(args: argparse.Namespace, file: ShopFile, path: Path, job: Job) -
 
     day = day_of(args.now)
     harness = path.absolute().parent / job.harness
-    asked = asked_of(harness, file.shop(), day, job.own)
+    asked = asked_of(harness, path, day, job.own)
     found, _ = quote_of(harness, [job.units], asked, job.revision or None, plainly=True)
     kept = json.dumps(plain(found), ensure_ascii=False)
     file.edit("jobs", job.id, lambda row: change(row, quote=kept, quoted=day.isoformat()), args.who, "quote")

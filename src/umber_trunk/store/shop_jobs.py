@@ -5,6 +5,7 @@ from __future__ import annotations
 import os
 from collections import defaultdict
 from collections.abc import Callable, Sequence
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import date
 from pathlib import Path
@@ -207,6 +208,15 @@ def planned(seen: ShopSeen, coils: Sequence[Coil], wanted: Wanted = always) -> t
 def shop_events(seen: ShopSeen) -> list[Event]:
     """Everything logged of any of the shop's harnesses, each file once."""
     return [event for name in sorted({job.file for job in seen.shop.jobs}) for event in seen.file(name).events]
+
+
+def logs_of_shop(path: Path, shop: Shop) -> list[Event]:
+    """Everything logged of a shop's harnesses, each entry once; those that can't be read are left out."""
+    found: dict[str, Event] = {}
+    for name in sorted({job.file for job in shop.jobs}):
+        with suppress(UmberError), ProjectFile.open(path.absolute().parent / name, for_writing=False) as project:
+            found |= {event.id: event for event in project.floor.events()}
+    return list(found.values())
 
 
 def history_of(seen: ShopSeen) -> list[FoundLength]:

@@ -97,9 +97,9 @@ def pages_of(sheet: Printed, results: Results) -> list[Page]:
 def offer_pages(shown: ShopLook, job: Job, inside: bool, wanted: Wanted) -> list[Page]:
     """A job's offer as it comes out today, for the customer or line by line; UmberError where there is none."""
     results = analyse(design_of_job(shown.path, job), shown.parts, wanted=wanted)
-    times, vain = times_and_scrap(shown.seen.file(job.file).events)
+    times, vain = times_and_scrap(shop_events(shown.seen))
     asked = Asked(shown.shop, shown.day, times, vain, job.own)
-    numbers = sorted({1, job.units, 2 * job.units})
+    numbers = [job.units] if inside else sorted({1, job.units, 2 * job.units})
     told = f"{job.revision}:{job.variant}" if job.variant else str(job.revision)
     found = quote(results, numbers, asked, told, job.digest, wanted)
     sheet = inside_sheet(found, results) if inside else customer_sheet(found, results, job.customer)

@@ -10,7 +10,7 @@ from typing import Any
 
 from PySide6.QtCore import QTimer, Signal
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence
-from PySide6.QtWidgets import QMainWindow, QScrollArea, QSplitter, QTabWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QMainWindow, QScrollArea, QSplitter, QTabWidget, QVBoxLayout, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
@@ -18,17 +18,22 @@ from umber_trunk.app.paper.leaves import Page
 from umber_trunk.app.paper.pages_view import PagesView
 from umber_trunk.app.shop.coil_lanes import CoilLanes
 from umber_trunk.app.shop.job_cards import JobCards
+from umber_trunk.app.shop.list_pane import ListPane
 from umber_trunk.app.shop.pin_compare import PinCompare
 from umber_trunk.app.shop.shop_look import ShopLook, lesson_pages, look, offer_pages, order_pages, tried
 from umber_trunk.app.widgets.asked import text_asked
 from umber_trunk.app.widgets.desk import button, heading, row
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label, tell
-from umber_trunk.core.errors import UmberError, Wanted
-from umber_trunk.core.harness.edits import change
+from umber_trunk.core.errors import InputError, UmberError, Wanted
+from umber_trunk.core.harness.edits import change, refused
 from umber_trunk.core.shop.jobs import due_tools
 from umber_trunk.core.shop.things import Delivery, Job
+from umber_trunk.core.text import digest_of
+from umber_trunk.store.jsonfile import to_json
+from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.shop_file import ShopFile
+from umber_trunk.store.shop_jobs import named_from
 
 EVERY_MS = 1200
 """So often it looks whether anybody changed the file."""
@@ -52,6 +57,8 @@ class ShopWindow(QMainWindow):
         self.setWindowTitle(f"{path.parent.name}, the shop – Umber Trunk")
         self.resize(1280, 800)
         self.cards, self.lanes, self.pins = JobCards(), CoilLanes(), PinCompare()
+        self.lists = ListPane(lambda: self.file)
+        self.lists.changed.connect(self.look_again)
         self.offer = PagesView(self.crashed.emit)
         self.orders = PagesView(self.crashed.emit)
         self.lessons = PagesView(self.crashed.emit)
@@ -79,7 +86,12 @@ class ShopWindow(QMainWindow):
 
     def _laid_out(self) -> None:
         split = QSplitter()
-        split.addWidget(self.cards)
+        left = QWidget()
+        mine = QVBoxLayout(left)
+        mine.setContentsMargins(0, 0, 0, 0)
+        mine.addWidget(self.cards, 1)
+        mine.addLayout(row(button("New job…", self.new_job, tip="N: of a harness file"), None))
+        split.addWidget(left)
         side = QWidget()
         right = QVBoxLayout(side)
         right.addWidget(self.title)
@@ -106,6 +118,7 @@ class ShopWindow(QMainWindow):
             (area, "&Shelf"),
             (self.orders, "To &order"),
             (self.pins, "&Devices"),
+            (self.lists, "L&ists"),
             (self.lessons, "&Lessons"),
         ):
             self.tabs.addTab(widget, name)
@@ -128,6 +141,7 @@ class ShopWindow(QMainWindow):
             ("A", self.accept),
             ("H", self.hand_over),
             ("C", self.close_job),
+            ("N", self.new_job),
             ("F5", self.look_again),
             ("Ctrl+W", self.close),
         ):
@@ -192,6 +206,7 @@ class ShopWindow(QMainWindow):
         self.cards.show_look(found)
         self.lanes.show_look(found)
         self.pins.show_look(found)
+        self.lists.show_look(found)
         self.told.setText("   ".join(_standing(found)))
         self._chosen()
         self._draw_page()
@@ -226,9 +241,8 @@ class ShopWindow(QMainWindow):
             return
         if job.repair is not None:
             done = f" Done: {job.repair.done}." if job.repair.done else ""
-            self.offer.say(
-                f"A repair of {job.repair.unit}: {job.repair.found}.{done} What it takes is worked out at the unit, on the desk Keep."
-            )
+            where = "What it takes is worked out at the unit, on the desk Keep."
+            self.offer.say(f"A repair of {job.repair.unit}: {job.repair.found}.{done} {where}")
             return
         self.offer.say("Working it out …")
         self._ask_page(self.offer, lambda wanted: offer_pages(shown, job, inside, wanted))
@@ -258,6 +272,23 @@ class ShopWindow(QMainWindow):
         """Opens the chosen job's harness."""
         if self.job is not None:
             self.wants_file.emit(self.path.parent / self.job.file)
+
+    def new_job(self) -> None:
+        """A job of a harness at its newest revision: how many, for whom, until when."""
+        name, _ = QFileDialog.getOpenFileName(self, "Of which harness?", str(self.path.parent), "Harness (*.umber)")
+        if not name:
+            return
+        question = (
+            "How many, for whom, until when? As 3; Gull pier; 2026-12-20. A variant is named in front: bare; 3; …"
+        )
+        text, meant = text_asked(self, "New job", question, "1; ; ")
+        if meant:
+            try:
+                job = job_of(self.path, Path(name), text, {one.id for one in self.file.shop().jobs})
+                self.file.add("jobs", job, why="new")
+            except UmberError as why:
+                tell(self, str(why))
+            self.look_again()
 
     def accept(self) -> None:
         """The customer has accepted."""
@@ -323,6 +354,33 @@ class ShopWindow(QMainWindow):
         self.file.close()
         super().closeEvent(event)
         self.closed.emit()
+
+
+def job_of(shop: Path, harness: Path, said: str, taken: set[str]) -> Job:
+    """A job as it is typed: “3; Gull pier; 2026-12-20”, a variant in front where one is meant. InputError for what is
+    none."""
+    parts = [part.strip() for part in said.split(";")]
+    variant = parts.pop(0) if parts and not parts[0].isdecimal() else ""
+    many, customer, due = (*parts, "", "", "")[:3]
+    if not many.isdecimal() or not 0 < int(many) <= 10_000:
+        raise InputError(f"“{said[:60]}” says no number of units: 3; Gull pier; 2026-12-20.")
+    with ProjectFile.open(harness, for_writing=False) as project:
+        if variant:
+            project.shows_variant(variant)
+        design, revision = project.design, project.head
+    try:
+        return Job(
+            id=next(f"J{n}" for n in range(1, len(taken) + 2) if f"J{n}" not in taken),
+            file=named_from(shop, harness),
+            revision=revision,
+            digest=digest_of(to_json(design)),
+            variant=variant,
+            units=int(many),
+            customer=customer,
+            due=due or None,
+        )
+    except ValueError as why:
+        raise refused(why) from None
 
 
 def _standing(shown: ShopLook) -> list[str]:

@@ -154,11 +154,12 @@ def customer_sheet(quote: Quote, results: Results, customer: str = "") -> Printe
 
 def inside_sheet(quote: Quote, results: Results) -> Printed:
     """What the shop keeps: every line, guesses marked, what dominates, where a pack breaks, what would be cheaper."""
-    currency, tables = quote.currency, list[PaperTable]()
+    currency = quote.currency
+    tables = [_in_short(quote)]
     for one in quote.offers:
         tables.append(
             PaperTable(
-                (f"{one.units} units", "What", "Amount", "Each", "Cost", "Note"),
+                (f"{one.units} {'unit' if one.units == 1 else 'units'}", "What", "Amount", "Each", "Cost", "Note"),
                 (0.1, 0.33, 0.12, 0.1, 0.12, 0.23),
                 (2, 3, 4),
                 (
@@ -179,6 +180,31 @@ def inside_sheet(quote: Quote, results: Results) -> Printed:
         tables.append(PaperTable(("Cheaper", "How", "Off a unit"), (0.15, 0.6, 0.25), (2,), saves))
     state = f"worked out on {quote.day.isoformat()}, for the shop alone"
     return Printed(f"{quote.harness}: what it costs", state, True, tuple(tables), NOTE)
+
+
+def _in_short(quote: Quote) -> PaperTable:
+    """What each number of units comes to, group by group, what a unit is asked for and what dominates."""
+    currency, offers = quote.currency, quote.offers
+    rows = [(group, *(money.told(one.of(group), currency) for one in offers)) for group in GROUPS]
+    rows.append(("a unit", *(money.told(one.each, currency) for one in offers)))
+    rows.append(
+        ("between", *(f"{money.told(one.low, currency)} and {money.told(one.high, currency)}" for one in offers))
+    )
+    rows.append(("most of it", *(_most(one) for one in offers)))
+    rows.append(("next pack", *(_step(one, currency) for one in offers)))
+    share = 0.8 / max(len(offers), 1)
+    titles = ("In short", *(f"{one.units} {'unit' if one.units == 1 else 'units'}" for one in offers))
+    return PaperTable(titles, (0.2, *[share] * len(offers)), tuple(range(1, len(offers) + 1)), tuple(rows))
+
+
+def _most(one: Offer) -> str:
+    return ", ".join(f"{what} {float(part) * 100:.0f} %" for what, part in one.dominant)
+
+
+def _step(one: Offer, currency: str) -> str:
+    if one.step is None:
+        return "none within sight"
+    return f"from {one.step.units} units on, {money.told(one.step.adds, currency)} more"
 
 
 def _range(one: Offer, currency: str) -> str:
@@ -203,8 +229,7 @@ def offer_words(quote: Quote) -> Sequence[str]:
             + (f", {money.told(one.total, quote.currency)} with tax" if one.tax else "")
         )
         if one.dominant:
-            told = ", ".join(f"{what} {float(share) * 100:.0f} %" for what, share in one.dominant)
-            found.append(f"      most of it: {told}")
+            found.append(f"      most of it: {_most(one)}")
         if one.step is not None:
             found.append(
                 f"      from {one.step.units} units on more is opened: {', '.join(one.step.what[:4])}, "

@@ -1,0 +1,123 @@
+"""The shop's lists, one at a time: looked at, read from a table, written as one."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import Qt, Signal
+from PySide6.QtWidgets import QComboBox, QFileDialog, QHeaderView, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
+
+from umber_trunk.app.widgets.desk import button, heading, hint, row
+from umber_trunk.app.widgets.plain import plain_of, tell
+from umber_trunk.core.errors import UmberError
+from umber_trunk.core.shop.lists import columns, read_table, table
+from umber_trunk.core.shop.things import KINDS
+from umber_trunk.store.files import write_whole
+from umber_trunk.store.sheets import csv_text, read_book, xlsx_bytes
+from umber_trunk.store.shop_file import ShopFile
+
+if TYPE_CHECKING:
+    from umber_trunk.app.shop.shop_look import ShopLook
+
+TABLES = "Tables (*.csv *.xlsx *.xls *.ods)"
+SHOWN = [kind for kind in KINDS if kind != "templates"]
+
+
+class ListPane(QWidget):
+    """Chooses a list and shows its rows.
+
+    Signals: changed(): rows came in.
+    """
+
+    changed = Signal()
+
+    def __init__(self, file: Callable[[], ShopFile], parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._file = file
+        self._look: ShopLook | None = None
+        self.kind = QComboBox()
+        self.kind.setAccessibleName("List")
+        for kind in SHOWN:
+            self.kind.addItem(kind.capitalize(), kind)
+        self.told = hint("")
+        self.table = QTableWidget()
+        self.table.setAccessibleName("Rows of the list")
+        self.table.verticalHeader().hide()
+        self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
+        self.table.setSelectionBehavior(QTableWidget.SelectionBehavior.SelectRows)
+        self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        self.table.horizontalHeader().setStretchLastSection(True)
+        layout = QVBoxLayout(self)
+        layout.addLayout(
+            row(
+                heading("List"),
+                self.kind,
+                button(
+                    "Read a table…", self.read, primary=True, tip="Rows come in, each in place of the one of its name"
+                ),
+                button("Write it…", self.write, tip="As CSV or XLSX: mended there, it is read again"),
+                None,
+            )
+        )
+        layout.addWidget(self.told)
+        layout.addWidget(self.table, 1)
+        self.kind.currentIndexChanged.connect(lambda _: self.refresh())
+
+    def show_look(self, shown: ShopLook) -> None:
+        """The lists as they stand."""
+        self._look = shown
+        self.refresh()
+
+    def refresh(self) -> None:
+        """The chosen list."""
+        if self._look is None:
+            return
+        kind = self.kind.currentData()
+        cells = table(kind, self._look.shop.rows(kind))
+        self.told.setText(f"{KINDS[kind].told[0].upper()}{KINDS[kind].told[1:]}. {len(cells) - 1} rows.")
+        self.table.setColumnCount(len(columns(kind)))
+        self.table.setHorizontalHeaderLabels([name.replace("_", " ") for name in columns(kind)])
+        self.table.setRowCount(len(cells) - 1)
+        for at, line in enumerate(cells[1:]):
+            for column, value in enumerate(line):
+                item = QTableWidgetItem("" if value is None else str(value))
+                item.setToolTip(plain_of(item.text()))
+                if isinstance(value, int | float):
+                    item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+                self.table.setItem(at, column, item)
+
+    def read(self) -> None:
+        """Rows of a table, all of them or none."""
+        name, _ = QFileDialog.getOpenFileName(self, "Rows from which table?", "", TABLES)
+        if name:
+            self.read_from(Path(name))
+
+    def read_from(self, path: Path) -> None:
+        """Rows of a file come in, all of them or none; every fault is told."""
+        kind = self.kind.currentData()
+        try:
+            found = read_table(kind, read_book(path).sheets[0].grid)
+            if found.faults:
+                more = f"\n… and {len(found.faults) - 20} more" if len(found.faults) > 20 else ""
+                tell(self, f"{path.name}: nothing was taken over.\n" + "\n".join(found.faults[:20]) + more)
+                return
+            self._file().put(kind, found.rows)
+        except UmberError as why:
+            tell(self, str(why))
+            return
+        self.changed.emit()
+
+    def write(self) -> None:
+        """The list as a table."""
+        kind = self.kind.currentData()
+        name, _ = QFileDialog.getSaveFileName(self, "The list as a table", f"{kind}.xlsx", "Tables (*.xlsx *.csv)")
+        if not name or self._look is None:
+            return
+        rows = table(kind, self._look.shop.rows(kind))
+        data = csv_text(rows).encode("utf-8-sig") if name.lower().endswith(".csv") else xlsx_bytes([(kind, rows)])
+        try:
+            write_whole(Path(name), data)
+        except UmberError as why:
+            tell(self, str(why))
