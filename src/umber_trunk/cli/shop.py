@@ -242,7 +242,7 @@ def add_devices(parser: argparse.ArgumentParser) -> None:
         "act",
         choices=("list", "show", "check", "import", "compare", "take", "learn"),
         help="list; show DEVICE; check FILE END DEVICE: before it is plugged in; import LIST; compare DEVICE DEVICE; "
-        "take FILE END DEVICE: known from a harness from now on; learn MAP DEVICE: from the answer of umber learn --json",
+        "take FILE END DEVICE: known from a harness from now on; learn MAP DEVICE: of umber learn --json",
     )
     parser.add_argument("words", nargs="*", metavar="WORD", help="what it is about, as above")
     _add_where(parser)

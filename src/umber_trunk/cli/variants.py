@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from umber_trunk.core.harness.option import Option
 
 COMMANDS = {
-    "variants": "one harness with options: what is there with each, variants by name, what differs; FILE:VARIANT anywhere",
+    "variants": "one harness with options: what is there with each, variants by name; FILE:VARIANT anywhere",
 }
 
 
