@@ -35,6 +35,9 @@ def add_quote(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--customer", default="", metavar="NAME", help="whom it is for")
     parser.add_argument("--inside", action="store_true", help="as PDF: what it costs line by line, for the shop alone")
     parser.add_argument("--plain", action="store_true", help="without trying what would be cheaper")
+    parser.add_argument(
+        "--keep", action="store_true", help="copy the prices into the harness: it says the same without its shop"
+    )
     parser.add_argument("-o", "--output", type=Path, metavar="OUT", help="quote.pdf, .csv or .xlsx")
     parser.add_argument("--json", action="store_true")
     parser.set_defaults(run=_quote)
@@ -123,7 +126,13 @@ def _quote(args: argparse.Namespace) -> int:
         raise InputError(f"{args.output.name}: a quote is written as .pdf, .csv or .xlsx.")
     day, numbers = day_of(args.now), numbers_of(args.units)
     shop = shop_path_of(args.shop, file_and_variant(args.file)[0])
-    found, results = quote_of(args.file, numbers, asked_of(args.file, shop, day), args.revision, args.plain)
+    asked = asked_of(args.file, shop, day)
+    found, results = quote_of(args.file, numbers, asked, args.revision, args.plain)
+    if args.keep:
+        from umber_trunk.core.shop.quoting import with_prices
+
+        with opened(args.file) as project:
+            project.commit(with_prices(project.design, found, asked.shop), "the prices it was offered at")
     if args.output is not None:
         write_quote(found, results, args.output, args.customer, args.inside)
     if args.json:

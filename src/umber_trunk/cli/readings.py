@@ -33,8 +33,8 @@ def add_log(parser: argparse.ArgumentParser) -> None:
 def _log(args: argparse.Namespace) -> int:
     import sys
 
-    from umber_trunk.core.keep.moments import moment
     from umber_trunk.core.make.told import entry_told
+    from umber_trunk.core.moments import moment
     from umber_trunk.store.inputs import orders_of
     from umber_trunk.store.lines_log import plain_entry
     from umber_trunk.store.merging import merge

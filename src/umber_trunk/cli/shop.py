@@ -193,7 +193,7 @@ def _template(file: ShopFile, name: str, path: Path, asks: list[str], who: str) 
 
 
 def _log(file: ShopFile, plainly: bool) -> int:
-    from umber_trunk.core.keep.moments import iso
+    from umber_trunk.core.moments import iso
 
     wrong = file.wrong()
     acts = file.acts()

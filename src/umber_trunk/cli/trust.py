@@ -49,7 +49,7 @@ def _verify(args: argparse.Namespace) -> int:
             said += against_seal(project, number, args.seal[1])
         if args.certificate is not None:
             said += against_certificate(project, args.certificate)
-    known = known_stations() | {(own := this_station()).key: own.name}
+    known = _of_the_shop(args.file) | known_stations() | {(own := this_station()).key: own.name}
     by = [
         {"key": key, "name": name, "known": key in known, "known_as": known.get(key, "")}
         for key, name in found.by.items()
@@ -80,6 +80,17 @@ def _verify(args: argparse.Namespace) -> int:
         if unsigned:
             print(f"The last {unsigned} entries no signature covers yet.")
     return FAULTS if said else SOUND
+
+
+def _of_the_shop(path: Path) -> dict[str, str]:
+    """The stations that the shop's file knows, where there is one."""
+    from umber_trunk.store.shop_file import shop_beside, shop_file
+
+    shop = shop_beside(path)
+    if shop is None:
+        return {}
+    with shop_file(shop) as file:
+        return {one.id: one.name for one in file.shop().stations}
 
 
 def add_strike(parser: argparse.ArgumentParser) -> None:

@@ -87,8 +87,8 @@ def _units(args: argparse.Namespace) -> int:
 
 
 def _row(one: UnitRecord) -> dict[str, Any]:
-    from umber_trunk.core.keep.moments import iso
     from umber_trunk.core.keep.unit_record import said_of
+    from umber_trunk.core.moments import iso
 
     return {
         "build": one.build,

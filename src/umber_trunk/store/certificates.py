@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from typing import Any
 
-from umber_trunk.core.keep.moments import day, moment
 from umber_trunk.core.keep.unit_record import UnitRecord, said_of
 from umber_trunk.core.kit.tables import decision_rows
 from umber_trunk.core.make.events import Event, Remake, Scrap, Test
+from umber_trunk.core.moments import day, moment
 from umber_trunk.core.printed import PaperTable, Printed
 from umber_trunk.core.results import Results
 

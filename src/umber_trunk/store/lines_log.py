@@ -16,9 +16,9 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
-from umber_trunk.core.keep.moments import possible
 from umber_trunk.core.keep.seals import FIRST
 from umber_trunk.core.make.events import Event, event
+from umber_trunk.core.moments import possible
 from umber_trunk.core.text import digest_of, pictured
 from umber_trunk.store.files import StoreError, read_text
 from umber_trunk.store.floor import MOST_EVENT, MOST_INPUT

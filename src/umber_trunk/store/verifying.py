@@ -9,9 +9,9 @@ from pathlib import Path
 from typing import Any
 
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.keep.moments import moment
 from umber_trunk.core.keep.seals import FIRST
 from umber_trunk.core.make.events import Event, KeyAct
+from umber_trunk.core.moments import moment
 from umber_trunk.store.files import StoreError, read_text
 from umber_trunk.store.floor import SHOP
 from umber_trunk.store.found_units import kept_unit

@@ -15,7 +15,7 @@ from umber_trunk.core.harness.model import Cavity, Design, End, Load, Pin, Proje
 from umber_trunk.core.shop import money
 from umber_trunk.core.shop.actual import actual_lines
 from umber_trunk.core.shop.quote_sheet import plain, quote_rows
-from umber_trunk.core.shop.quoting import GROUPS, Asked, Offer, PriceBook, Seen, cheaper, offer, quote
+from umber_trunk.core.shop.quoting import GROUPS, Asked, Offer, PriceBook, Seen, cheaper, offer, quote, with_prices
 from umber_trunk.core.shop.things import Price, Rates, Shop, Supplier
 
 DAY = date(2026, 12, 1)
@@ -214,3 +214,16 @@ def test_a_quote_as_data_and_table_says_the_same() -> None:
         assert one["unpriced"] == [row[2] for row in mine if row[7] == "no price"]
     assert told["valid_until"] == "2026-12-31"
     assert actual_lines("", [], []) == []
+
+
+def test_a_harness_keeps_the_prices_it_was_offered_at() -> None:
+    """Copied in, it says the same without its shop; a newer price of the shop's goes before."""
+    results, asked = analyse(lamp()), Asked(shop(), DAY)
+    found = quote(results, [3], asked)
+    kept = analyse(with_prices(results.design, found, asked.shop))
+    assert {price.part for price in kept.design.prices} == {"2.5 mm2", "label"}
+    alone = Asked(Shop(rates=asked.shop.rates, suppliers=asked.shop.suppliers), DAY)
+    assert quote(kept, [3], alone).offers == found.offers
+    dearer = Shop(rates=asked.shop.rates, prices=(price("2.5 mm2", "0.80", "2026-11-01", supplier="w", pack=10),))
+    line = next(line for line in offer(kept, 3, Asked(dearer, DAY)).lines if line.id == "2.5 mm2 red")
+    assert line.each == Decimal("0.80")

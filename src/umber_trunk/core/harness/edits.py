@@ -43,6 +43,7 @@ Table = Literal[
     "options",
     "variants",
     "devices",
+    "prices",
 ]
 Edit = Callable[[Design], Design]
 USUAL_PLUS_MINUS = {

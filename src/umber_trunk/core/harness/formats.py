@@ -15,7 +15,7 @@ class NewerFormatError(ValueError):
 def _nothing_to_move(data: dict[str, Any]) -> dict[str, Any]:
     """1 → 2: converters, cables and house rules came; 2 → 3: parts, fittings, house practice; 3 → 4: bends, loops,
     coverings, joins, combs, sets, the board; 4 → 5: decisions; 5 → 6: loops, terminal blocks, pairs; 6 → 7: the ways a
-    box has; 7 → 8: options, variants, devices. An old design says nothing of them."""
+    box has; 7 → 8: options, variants, devices, prices. An old design says nothing of them."""
     return data
 
 

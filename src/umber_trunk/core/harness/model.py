@@ -35,6 +35,7 @@ from umber_trunk.core.fields import (
 from umber_trunk.core.harness.device import Device
 from umber_trunk.core.harness.formats import FORMAT_VERSION, brought_up
 from umber_trunk.core.harness.option import Option, Variant
+from umber_trunk.core.harness.price import Price
 from umber_trunk.core.harness.way import (
     Alike,
     Bend,
@@ -199,8 +200,8 @@ class End(Frozen):
     it; a `frame` end is bolted to the frame, which has frame_ohm from there to all other frame ends. `stud_mm` is the
     thread lugs go on, `room_mm` the space behind it; `mates` is the end of this harness it plugs into. A
     splice has its `join`; slack_m is the loop left at this end. `cabinet` and `block` are where a terminal block is
-    found. `device` is what the shop knows of the thing that is plugged in there, copied into the harness. `ways` is how many fuses a box has room for, None where nobody said: it has one more whenever one is
-    wanted."""
+    found. `device` is what the shop knows of the thing that is plugged in there, copied into the harness. `ways` is how
+    many fuses a box has room for, None where nobody said: it has one more whenever one is wanted."""
 
     id: Id
     name: Text
@@ -471,6 +472,7 @@ TABLES = (
     "options",
     "variants",
     "devices",
+    "prices",
 )
 """Names of a design's tables of parts."""
 
@@ -498,6 +500,7 @@ class Design(Frozen):
     options: tuple[Option, ...] = ()
     variants: tuple[Variant, ...] = ()
     devices: tuple[Device, ...] = ()
+    prices: tuple[Price, ...] = ()
 
     @model_validator(mode="before")
     @classmethod

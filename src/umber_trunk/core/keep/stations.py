@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from itertools import combinations
 
 from umber_trunk.core.findings import Finding, Severity
-from umber_trunk.core.keep.moments import moment
 from umber_trunk.core.make.events import (
     Begin,
     Done,
@@ -27,6 +26,7 @@ from umber_trunk.core.make.events import (
     Test,
     Undo,
 )
+from umber_trunk.core.moments import moment
 
 HERE = ""
 """The station whose log the file's own is."""

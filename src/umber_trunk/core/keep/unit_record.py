@@ -6,7 +6,6 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
-from umber_trunk.core.keep.moments import day
 from umber_trunk.core.keep.stations import Dispute
 from umber_trunk.core.make.events import (
     AsIs,
@@ -23,6 +22,7 @@ from umber_trunk.core.make.events import (
     Strike,
     Test,
 )
+from umber_trunk.core.moments import day
 
 if TYPE_CHECKING:
     from umber_trunk.core.make.frozen import Making

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
-from umber_trunk.core.keep.moments import Day, day_from
+from umber_trunk.core.moments import Day, day_from
 from umber_trunk.core.shop.things import Job, Shop
 
 ASKED, QUOTED, ACCEPTED, CUT, MADE = "asked", "quoted", "accepted", "cut", "made"

@@ -12,11 +12,11 @@ from dataclasses import dataclass
 from typing import Any
 
 from umber_trunk.core.harness.way import FoundLength
-from umber_trunk.core.keep.moments import Day
 from umber_trunk.core.lengths.history import habits
 from umber_trunk.core.make.events import Defect, Done, Event, Found, Remake, Scrap
 from umber_trunk.core.make.runs import runs_of
 from umber_trunk.core.make.times import USUAL_S, Times
+from umber_trunk.core.moments import Day
 from umber_trunk.core.printed import Drawn, Figure, PaperTable, Printed
 from umber_trunk.core.shop.jobs import due_tools
 from umber_trunk.core.shop.things import Shop

@@ -6,7 +6,6 @@ from collections.abc import Iterable
 from decimal import ROUND_CEILING, ROUND_HALF_UP, Decimal, localcontext
 
 CURRENCY = "EUR"
-MOST_MONEY = 10**10
 _NO_DIGITS = "BIF CLP DJF GNF ISK JPY KMF KRW PYG RWF UGX VND VUV XAF XOF XPF"
 _THREE_DIGITS = "BHD IQD JOD KWD LYD OMR TND"
 DIGITS = dict.fromkeys(_NO_DIGITS.split(), 0) | dict.fromkeys(_THREE_DIGITS.split(), 3)

@@ -13,9 +13,9 @@ from decimal import Decimal
 
 from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.errors import Wanted, always, go_on_if
-from umber_trunk.core.keep.moments import Day, day_from, days_on
 from umber_trunk.core.kit.coilcut import CutPlan, plan_cuts
 from umber_trunk.core.kit.coils import USABLE_M, Coil, Piece
+from umber_trunk.core.moments import Day, day_from, days_on
 from umber_trunk.core.printed import TICK, PaperTable, Printed
 from umber_trunk.core.shop import money
 from umber_trunk.core.shop.quoting import PriceBook

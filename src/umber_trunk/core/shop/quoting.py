@@ -20,19 +20,20 @@ from decimal import Decimal
 from umber_trunk.core.buy.shopping import Buy, Spares, left_in_packs, shopping
 from umber_trunk.core.catalog.conductors import conductor
 from umber_trunk.core.errors import InputError, Wanted, always, go_on_if
-from umber_trunk.core.harness.edits import change, set_project
+from umber_trunk.core.harness.edits import change, put_all, set_project
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
-from umber_trunk.core.keep.moments import Day, days_on
+from umber_trunk.core.harness.price import Price
 from umber_trunk.core.kit.coils import Piece, plain_colour, same_size
 from umber_trunk.core.kit.stock import pieces
 from umber_trunk.core.make.samples import sample_pieces
 from umber_trunk.core.make.sequence import plan_order
 from umber_trunk.core.make.timed import Timed
 from umber_trunk.core.make.times import Times
+from umber_trunk.core.moments import Day, days_on
 from umber_trunk.core.results import Results
 from umber_trunk.core.shop import money
-from umber_trunk.core.shop.things import Price, Rates, Shop
+from umber_trunk.core.shop.things import Rates, Shop
 
 MATERIAL, FREIGHT, SET_UP, WORK, TEST, SCRAP = "material", "freight", "set-up", "work", "test", "scrap"
 OVERHEAD, HANDLING, MARGIN = "overhead", "handling", "margin"
@@ -325,7 +326,7 @@ def _work(steps: Sequence[Timed], changes: int, change_s: float, asked: Asked) -
 
 def _material(results: Results, units: int, asked: Asked, wanted: Wanted) -> list[Line]:
     """Everything bought for so many units, and what its suppliers take on top."""
-    rates, book = asked.shop.rates, PriceBook(asked.shop.prices, asked.day)
+    rates, book = asked.shop.rates, PriceBook((*results.design.prices, *asked.shop.prices), asked.day)
     spares = Spares(float(rates.spare), 1, rates.samples)
     own = {_plain(part) for part in asked.own}
     lines = [
@@ -455,6 +456,19 @@ def _next_step(results: Results, units: int, asked: Asked, wanted: Wanted) -> St
             )
             return Step(more, tuple(line.what for line in grown), adds)
     return None
+
+
+def with_prices(design: Design, found: Quote, shop: Shop) -> Design:
+    """The harness with the prices of the shop that its offers were made at, so that it says the same without the
+    shop."""
+    used = {
+        _plain(line.id) for one in found.offers for line in one.lines if line.group == MATERIAL and not line.guessed
+    }
+    sizes = {size_and_words(name)[0] for name in used}
+    kept = [
+        price for price in shop.prices if _plain(price.part) in used or size_and_words(_plain(price.part))[0] in sizes
+    ]
+    return put_all(design, "prices", kept)
 
 
 def cheaper(

@@ -6,27 +6,15 @@ from dataclasses import dataclass, field
 from decimal import Decimal
 from typing import Annotated, Any, ClassVar
 
-from pydantic import AfterValidator, Field, model_validator
+from pydantic import Field, model_validator
 
 from umber_trunk.core.fields import Frozen, Id, Label, Metres, Text, between
 from umber_trunk.core.harness.device import Device
-from umber_trunk.core.keep.moments import day_from
-from umber_trunk.core.shop.money import CURRENCY, MOST_MONEY
+from umber_trunk.core.harness.price import DayText, Money, Price
+from umber_trunk.core.shop.money import CURRENCY
 
-Money = Annotated[Decimal, Field(ge=0, le=MOST_MONEY, allow_inf_nan=False, max_digits=20, decimal_places=8)]
 Share100 = Annotated[Decimal, Field(ge=0, le=1000, allow_inf_nan=False, decimal_places=6)]
 WEEK = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
-
-
-def _real_day(text: str) -> str:
-    try:
-        day_from(text)
-    except ValueError as why:
-        raise ValueError(f"“{text}” is no day of the calendar") from why
-    return text
-
-
-DayText = Annotated[str, Field(pattern=r"^\d{4}-\d{2}-\d{2}$"), AfterValidator(_real_day)]
 
 
 class Tool(Frozen):
@@ -67,19 +55,6 @@ class Person(Frozen):
     hours: tuple[Hours, ...] = ()
     off: tuple[DayText, ...] = ()
     by_name: bool = False
-
-
-class Price(Frozen):
-    """What one thing costs: `part` is its id in the catalogue, or a conductor as “2.5 mm2” or “2.5 mm2 red”; a piece or
-    a metre, from `least` of them on. Sold in packs or coils of `pack`. `since` the day it was told."""
-
-    id: Id
-    part: Text
-    each: Money
-    supplier: Text = ""
-    since: DayText
-    least: Annotated[Decimal, Field(ge=0, le=10**9, allow_inf_nan=False, decimal_places=6)] = Decimal(0)
-    pack: Annotated[Decimal, Field(ge=0, le=10**6, allow_inf_nan=False, decimal_places=6)] = Decimal(0)
 
 
 class Supplier(Frozen):

@@ -27,12 +27,12 @@ from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.keep.compare import Upgrade, compare, compare_units
-from umber_trunk.core.keep.moments import moment
 from umber_trunk.core.keep.portrait import Portrait, of_coil, places, portrait, texts_at
 from umber_trunk.core.keep.record import made_wires
 from umber_trunk.core.keep.unit_record import UnitRecord, said_of
 from umber_trunk.core.make.events import Remake
 from umber_trunk.core.make.frozen import Frozen
+from umber_trunk.core.moments import moment
 from umber_trunk.core.prove.redline import Redline
 from umber_trunk.core.prove.testsheet import show
 from umber_trunk.core.results import Results

@@ -14,8 +14,8 @@ from umber_trunk.app import theme
 from umber_trunk.app.widgets.plain import plain_of
 from umber_trunk.app.widgets.plot import banded, invite
 from umber_trunk.app.widgets.readable import DrawnPane, Part
-from umber_trunk.core.keep.moments import moment
 from umber_trunk.core.keep.portrait import FAR, Portrait, Row
+from umber_trunk.core.moments import moment
 
 LARGE = ("begun", "made", "proven", "ended", "mended")
 

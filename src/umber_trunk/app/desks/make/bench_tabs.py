@@ -22,7 +22,6 @@ from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr, word
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.keep.moments import moment
 from umber_trunk.core.keep.stations import disputes
 from umber_trunk.core.make.events import Event, Note
 from umber_trunk.core.make.lanes import lanes
@@ -31,6 +30,7 @@ from umber_trunk.core.make.sequence import plan_order
 from umber_trunk.core.make.timed import SCHOOLS, Order
 from umber_trunk.core.make.times import learn
 from umber_trunk.core.make.told import entry_told
+from umber_trunk.core.moments import moment
 from umber_trunk.store.floor import times_of
 from umber_trunk.store.inputs import orders_of
 from umber_trunk.store.keeping import choose, strike
