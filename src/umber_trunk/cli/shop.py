@@ -443,11 +443,12 @@ def _job_new(args: argparse.Namespace, file: ShopFile, shop: Path) -> int:
     from umber_trunk.core.shop.things import Job
     from umber_trunk.core.text import digest_of
     from umber_trunk.store.jsonfile import to_json
-    from umber_trunk.store.shop_jobs import named_from
+    from umber_trunk.store.shop_jobs import cut_from_shop, named_from
 
     harness, variant = file_and_variant(Path(args.words[0]))
-    with opened(Path(args.words[0]), for_writing=False) as project:
+    with opened(Path(args.words[0])) as project:
         revision, design = project.head, project.design
+        told = cut_from_shop(project, shop)
     taken = {one.id for one in file.shop().jobs}
     name = args.id or next(f"J{n}" for n in range(1, len(taken) + 2) if f"J{n}" not in taken)
     job = Job(
@@ -464,6 +465,8 @@ def _job_new(args: argparse.Namespace, file: ShopFile, shop: Path) -> int:
     )
     file.add("jobs", job, args.who, "new")
     print(f"{job.id}: {job.units} of {design.project.name}, revision {revision}.")
+    if told:
+        print(told)
     return SOUND
 
 

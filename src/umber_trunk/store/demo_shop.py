@@ -16,6 +16,7 @@ from umber_trunk.core.text import digest_of
 from umber_trunk.store.demo_file import put_demo
 from umber_trunk.store.files import StoreError, reason
 from umber_trunk.store.jsonfile import to_json
+from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.shop_file import SHOP_NAME, ShopFile
 
 OPTIONS = {
@@ -61,4 +62,8 @@ def put_shop(folder: Path) -> Path:
             shop.put(kind, rows, "MA", "demo")
         shop.count_coils([Coil(**row) for row in plain["coils"]], "MA")
         shop.count_parts(plain["parts"], "MA")
+    for name in DEMOS:
+        if name != "tractor":  # its lot was cut from coils of its own
+            with ProjectFile.open(folder / f"{name}.umber") as project:
+                project.floor.use_shelf(path)
     return path

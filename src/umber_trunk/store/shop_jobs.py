@@ -149,6 +149,26 @@ def named_from(shop: Path, harness: Path) -> str:
     return os.path.relpath(harness.absolute(), shop.absolute().parent)
 
 
+def cut_from_shop(project: ProjectFile, shop: Path) -> str:
+    """From now on a harness without coils of its own is cut from the shop's shelf, so that what the bench takes is taken
+    off it; a sentence where it has its own, "" otherwise."""
+    floor = project.floor
+    if floor.shelf_path is not None:
+        mine = floor.shelf_path == shop.resolve()
+        return (
+            ""
+            if mine
+            else f"{project.path.name} is cut from {floor.shelf_path.name}: umber shelf --use says otherwise."
+        )
+    if floor.coils():
+        return (
+            f"{project.path.name} has coils of its own: umber shelf {project.path.name} --use {shop.name} leaves them."
+        )
+    if not project.read_only:
+        floor.use_shelf(shop)
+    return ""
+
+
 def builds_of(job: Job) -> tuple[str, ...]:
     """Names of the builds in a harness's log that are a job's."""
     return (*job.builds, job.id)

@@ -33,7 +33,7 @@ from umber_trunk.core.text import digest_of
 from umber_trunk.store.jsonfile import to_json
 from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.shop_file import ShopFile
-from umber_trunk.store.shop_jobs import named_from
+from umber_trunk.store.shop_jobs import cut_from_shop, named_from
 
 EVERY_MS = 1200
 """So often it looks whether anybody changed the file."""
@@ -364,10 +364,11 @@ def job_of(shop: Path, harness: Path, said: str, taken: set[str]) -> Job:
     many, customer, due = (*parts, "", "", "")[:3]
     if not many.isdecimal() or not 0 < int(many) <= 10_000:
         raise InputError(f"“{said[:60]}” says no number of units: 3; Gull pier; 2026-12-20.")
-    with ProjectFile.open(harness, for_writing=False) as project:
+    with ProjectFile.open(harness) as project:
         if variant:
             project.shows_variant(variant)
         design, revision = project.design, project.head
+        cut_from_shop(project, shop)
     try:
         return Job(
             id=next(f"J{n}" for n in range(1, len(taken) + 2) if f"J{n}" not in taken),

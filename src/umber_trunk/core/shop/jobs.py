@@ -69,7 +69,7 @@ class JobState:
         of = self.job.units
         match self.state:
             case "made":
-                return f"{self.made} of {of} made"
+                return f"{min(self.made, of)} of {of} made"
             case "proven" if self.proven < of:
                 return f"{self.proven} of {of} proven"
             case "handed over" if self.handed < of:
@@ -116,7 +116,8 @@ def _holds(job: Job, seen: JobSeen, shop: Shop, day: Day, short: Sequence[str], 
         found.append(f"its harness can’t be read: {seen.lost}")
     elif job.accepted is None:
         found.append("nobody has accepted the offer" if job.quoted is not None else "nothing was offered yet")
-    if job.digest and seen.digest and job.digest != seen.digest and not seen.units:
+    changed = job.digest and job.digest != seen.digest and job.revision != seen.revision
+    if changed and not seen.lost and not seen.units:
         found.append(f"the harness was changed since revision {job.revision} was offered")
     if seen.faults and not seen.units:
         found.append(f"{seen.faults} faults stand in the harness")
