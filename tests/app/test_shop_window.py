@@ -6,15 +6,16 @@ from datetime import date
 from pathlib import Path
 
 import pytest
-from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QInputDialog
+from PySide6.QtWidgets import QFileDialog, QInputDialog
 
 from umber_trunk.app.sheets.variants_sheet import VariantsSheet
-from umber_trunk.app.shop import shop_window
+from umber_trunk.app.shop import list_pane, shop_window
 from umber_trunk.app.shop.shop_window import ShopWindow
+from umber_trunk.core.demo import barge
 from umber_trunk.core.harness.edits import change
 from umber_trunk.core.shop.things import Tool
 from umber_trunk.store.demo_shop import put_shop, with_variants
+from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.shop_file import ShopFile, shop_file
 
 DAY = date(2026, 12, 1)
@@ -46,7 +47,7 @@ def test_jobs_shelf_devices_and_what_another_station_does(
 
     opened: list[Path] = []
     window.wants_file.connect(opened.append)
-    qtbot.keyClick(window.cards, Qt.Key.Key_Return)
+    next(one for one in window.actions() if one.shortcut().toString() == "Return").trigger()
     assert [path.name for path in opened] == ["shore.umber"]
 
     assert window.cards.choose("J104")
@@ -121,3 +122,43 @@ def test_variants_of_a_harness_in_its_window(qtbot, open_window, monkeypatch: py
     window.document.undo()
     assert "dark" not in {one.id for one in window.document.design.variants}
     sheet.close()
+
+
+def test_an_empty_shop_and_its_first_job(qtbot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    path = tmp_path / "shop.umber"
+    ShopFile.create(path).close()
+    ProjectFile.create(tmp_path / "lamp.umber", barge()).close()
+    window = ShopWindow(path, DAY)
+    qtbot.addWidget(window)
+    told: list[str] = []
+    monkeypatch.setattr(shop_window, "tell", lambda _, text: told.append(text))
+    window.show()
+    settled(qtbot, window)
+    assert window.title.text() == "No job yet"
+    for tab in range(window.tabs.count()):
+        window.tabs.setCurrentIndex(tab)
+        settled(qtbot, window)
+        window.grab()
+    for act in (window.accept, window.hand_over, window.close_job, window.open_harness):
+        act()  # of no job: nothing
+    monkeypatch.setattr(QFileDialog, "getOpenFileName", lambda *_, **__: (str(tmp_path / "lamp.umber"), ""))
+    for said in ("many; Jo", "2; Jo; tomorrow", "gold; 2; Jo"):
+        monkeypatch.setattr(QInputDialog, "getText", lambda *_, said=said, **__: (said, True))
+        window.new_job()
+    assert len(told) == 3
+    assert window.file.shop().jobs == ()
+    monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("2; Jo; 2026-12-20", True))
+    window.new_job()
+    settled(qtbot, window)
+    qtbot.waitUntil(lambda: window.cards.count() == 1, timeout=20_000)
+    assert window.job is not None
+    assert (window.job.units, window.job.due, window.job.file) == (2, "2026-12-20", "lamp.umber")
+    table = tmp_path / "people.csv"
+    table.write_text("id,hours\nJO,mon nine\n")
+    window.lists.kind.setCurrentText("People")
+    monkeypatch.setattr(list_pane, "tell", lambda _, text: told.append(text))
+    window.lists.read_from(table)
+    assert "row 2, hours" in told[-1]
+    table.write_text("id,hours\nJO,mon 09:00–12:00\n")
+    window.lists.read_from(table)
+    assert [person.id for person in window.file.shop().people] == ["JO"]

@@ -53,7 +53,9 @@ def test_a_job_from_nothing_to_the_customer(shell: Shell) -> None:
     shell("say", "lamp.umber", "supply 12 V at battery", "lamp 2 A at bow run 4 m")
     shell("take", "lamp.umber", "all")
     assert "There is no job “J1”" in shell("job", "show", "J1", status=2)
-    assert "J1: 2 of" in shell("job", "new", "lamp.umber", "--units", "2", "--customer", "Jo", "--due", "2026-12-20")
+    assert "J1: 2 of lamp.umber" in shell(
+        "job", "new", "lamp.umber", "--units", "2", "--customer", "Jo", "--due", "2026-12-20"
+    )
     assert "is there already" in shell("job", "new", "lamp.umber", "--id", "J1", status=2)
     first = shell.plain("job", "list", *NOW)["jobs"][0]
     assert (first["state"], first["holds"][0]) == ("asked", "nothing was offered yet")

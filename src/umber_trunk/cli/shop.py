@@ -439,32 +439,15 @@ def _job(args: argparse.Namespace) -> int:
 
 
 def _job_new(args: argparse.Namespace, file: ShopFile, shop: Path) -> int:
-    """A job of a harness at its newest revision, so that what is offered holds for what was looked at."""
-    from umber_trunk.core.shop.things import Job
-    from umber_trunk.core.text import digest_of
-    from umber_trunk.store.jsonfile import to_json
-    from umber_trunk.store.shop_jobs import cut_from_shop, named_from
+    from umber_trunk.store.shop_jobs import new_job
 
     harness, variant = file_and_variant(Path(args.words[0]))
-    with opened(Path(args.words[0])) as project:
-        revision, design = project.head, project.design
-        told = cut_from_shop(project, shop)
+    due = day_of(args.due).isoformat() if args.due else ""
+    said = {"id": args.id, "units": args.units, "customer": args.customer, "due": due}
     taken = {one.id for one in file.shop().jobs}
-    name = args.id or next(f"J{n}" for n in range(1, len(taken) + 2) if f"J{n}" not in taken)
-    job = Job(
-        id=name,
-        file=named_from(shop, harness),
-        revision=revision,
-        digest=digest_of(to_json(design)),
-        variant=variant,
-        units=args.units,
-        customer=args.customer,
-        due=day_of(args.due).isoformat() if args.due else None,
-        builds=tuple(args.build),
-        own=tuple(args.own),
-    )
+    job, told = new_job(shop, harness, variant, taken, **said, builds=tuple(args.build), own=tuple(args.own))
     file.add("jobs", job, args.who, "new")
-    print(f"{job.id}: {job.units} of {design.project.name}, revision {revision}.")
+    print(f"{job.id}: {job.units} of {job.harness}, revision {job.revision}.")
     if told:
         print(told)
     return SOUND

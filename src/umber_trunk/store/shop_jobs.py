@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import os
 from collections import defaultdict
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Collection, Sequence
 from contextlib import suppress
 from dataclasses import dataclass
 from datetime import date
 from pathlib import Path
+from typing import Any
 
 from umber_trunk.core.errors import InputError, UmberError, Wanted, always, go_on_if
 from umber_trunk.core.findings import Severity
+from umber_trunk.core.harness.edits import refused
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.harness.way import FoundLength
 from umber_trunk.core.keep.record import records
@@ -147,6 +149,29 @@ def _newest(found: HarnessSeen, job: Job) -> str:
 def named_from(shop: Path, harness: Path) -> str:
     """How a harness file is named in a shop's file: from its folder, as paths are written everywhere."""
     return os.path.relpath(harness.absolute(), shop.absolute().parent)
+
+
+def new_job(shop: Path, harness: Path, variant: str, taken: Collection[str], **said: Any) -> tuple[Job, str]:
+    """(a job of a harness at its newest revision, what is to be told of its shelf): what is offered holds for what was
+    looked at. It is called by its `id`, or by the first free J and number. InputError for what no job can be."""
+    with ProjectFile.open(harness) as project:
+        if variant:
+            project.shows_variant(variant)
+        design, revision = project.design, project.head
+        told = cut_from_shop(project, shop)
+    free = next(f"J{n}" for n in range(1, len(taken) + 2) if f"J{n}" not in taken)
+    known = {"id": free} | {key: value for key, value in said.items() if value}
+    try:
+        job = Job(
+            file=named_from(shop, harness),
+            revision=revision,
+            digest=digest_of(to_json(design)),
+            variant=variant,
+            **known,
+        )
+    except ValueError as why:
+        raise refused(why) from None
+    return job, told
 
 
 def cut_from_shop(project: ProjectFile, shop: Path) -> str:

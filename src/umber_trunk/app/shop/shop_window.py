@@ -26,14 +26,11 @@ from umber_trunk.app.widgets.desk import button, heading, row
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label, tell
 from umber_trunk.core.errors import InputError, UmberError, Wanted
-from umber_trunk.core.harness.edits import change, refused
+from umber_trunk.core.harness.edits import change
 from umber_trunk.core.shop.jobs import due_tools
 from umber_trunk.core.shop.things import Delivery, Job
-from umber_trunk.core.text import digest_of
-from umber_trunk.store.jsonfile import to_json
-from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.shop_file import ShopFile
-from umber_trunk.store.shop_jobs import cut_from_shop, named_from
+from umber_trunk.store.shop_jobs import new_job
 
 EVERY_MS = 1200
 """So often it looks whether anybody changed the file."""
@@ -284,7 +281,9 @@ class ShopWindow(QMainWindow):
         text, meant = text_asked(self, "New job", question, "1; ; ")
         if meant:
             try:
-                job = job_of(self.path, Path(name), text, {one.id for one in self.file.shop().jobs})
+                variant, said = typed_job(text)
+                taken = {one.id for one in self.file.shop().jobs}
+                job, _ = new_job(self.path, Path(name), variant, taken, **said)
                 self.file.add("jobs", job, why="new")
             except UmberError as why:
                 tell(self, str(why))
@@ -356,32 +355,15 @@ class ShopWindow(QMainWindow):
         self.closed.emit()
 
 
-def job_of(shop: Path, harness: Path, said: str, taken: set[str]) -> Job:
-    """A job as it is typed: “3; Gull pier; 2026-12-20”, a variant in front where one is meant. InputError for what is
-    none."""
+def typed_job(said: str) -> tuple[str, dict[str, Any]]:
+    """(variant, units, customer and due) of a job as it is typed: “3; Gull pier; 2026-12-20”, a variant in front where
+    one is meant. InputError for what is none."""
     parts = [part.strip() for part in said.split(";")]
     variant = parts.pop(0) if parts and not parts[0].isdecimal() else ""
     many, customer, due = (*parts, "", "", "")[:3]
     if not many.isdecimal() or not 0 < int(many) <= 10_000:
         raise InputError(f"“{said[:60]}” says no number of units: 3; Gull pier; 2026-12-20.")
-    with ProjectFile.open(harness) as project:
-        if variant:
-            project.shows_variant(variant)
-        design, revision = project.design, project.head
-        cut_from_shop(project, shop)
-    try:
-        return Job(
-            id=next(f"J{n}" for n in range(1, len(taken) + 2) if f"J{n}" not in taken),
-            file=named_from(shop, harness),
-            revision=revision,
-            digest=digest_of(to_json(design)),
-            variant=variant,
-            units=int(many),
-            customer=customer,
-            due=due or None,
-        )
-    except ValueError as why:
-        raise refused(why) from None
+    return variant, {"units": int(many), "customer": customer, "due": due}
 
 
 def _standing(shown: ShopLook) -> list[str]:
