@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from heapq import heapify, heappop, heappush
+from heapq import heappop, heappush
 
 from umber_trunk.core.planning.tasks import NEVER, Placed, Shopfloor, Task
 
@@ -32,12 +32,14 @@ class Placing:
     def when(self, at: int, hand: int, ready: int) -> tuple[int, int, bool]:
         """(start, end, whether a tool is set up) of a task in a hand's line."""
         floor, task = self.floor, self.floor.tasks[at]
-        earliest = max(ready, self.free[hand])
+        free = self.free[hand]
+        earliest = ready if ready > free else free
         for thing in task.needs:
-            earliest = max(earliest, self._thing(thing)[0])
-        sets = task.state is not None and task.state != self.held[hand]
-        begin = floor.hands[hand].begin(earliest)
-        end = floor.hands[hand].finish(begin, task.work_s + (floor.set_up_s if sets else 0))
+            line = self.things.get(thing) or self._thing(thing)
+            if line[0] > earliest:
+                earliest = line[0]
+        sets = bool(task.tool) and (task.tool, task.setting) != self.held[hand]
+        begin, end = floor.hands[hand].through(earliest, task.work_s + (floor.set_up_s if sets else 0))
         return begin, end, sets
 
     def _thing(self, name: str) -> list[int]:
@@ -51,8 +53,7 @@ class Placing:
         self.free[hand] = end
         for thing in task.needs:
             line = self._thing(thing)
-            heapify(line)
-            heappop(line)
+            heappop(line)  # the one free first; a line is a heap from the start
             heappush(line, end)
         if task.state is not None:
             self.held[hand] = task.state
@@ -120,8 +121,7 @@ def dispatched(floor: Shopfloor, ranks: Sequence[float], sharing: int) -> list[P
         )
         if hand is None:
             break
-        at = _chosen(placing, open_[hand], taken, hand, sharing)
-        start, end, sets = placing.when(at, hand, placing.ready(at))
+        at, start, end, sets = _chosen(placing, open_[hand], taken, hand, sharing)
         placing.put(at, hand, start, end, sets)
         done(at)
     for at, gone in enumerate(taken):
@@ -142,21 +142,20 @@ LOOKED = 12
 
 def _chosen(
     placing: Placing, line: list[tuple[float, int, int]], taken: Sequence[bool], hand: int, sharing: int
-) -> int:
-    """The task a hand that is free takes up."""
-    free, held = placing.free[hand], placing.held[hand]
+) -> tuple[int, int, int, bool]:
+    """(task, start, end, whether a tool is set up) of what a hand that is free takes up."""
+    held, here = placing.held[hand], placing.floor.hands[hand].begin(placing.free[hand])
     looked: list[tuple[float, int, int]] = []
-    best: tuple[int, bool, float, int] | None = None
+    best: tuple[int, bool, float, int, int] | None = None
     while line and len(looked) < max(LOOKED, sharing):
         row = heappop(line)
         if taken[row[1]]:
             continue
         looked.append(row)
         rank, at, ready = row
-        start, _, sets = placing.when(at, hand, ready)
-        now = start <= placing.floor.hands[hand].begin(free)
-        key = (start, sets, rank, at)
-        if now and (not sets or held is None or len(looked) >= sharing):
+        start, end, sets = placing.when(at, hand, ready)
+        key = (start, sets, rank, at, end)
+        if start <= here and (not sets or held is None or len(looked) >= sharing):
             if best is None or best[0] > start or (not sets and best[1]):
                 best = key
             break
@@ -165,7 +164,8 @@ def _chosen(
     for row in looked:
         heappush(line, row)
     assert best is not None
-    return best[3]
+    start, sets, _, at, end = best
+    return at, start, end, sets
 
 
 def in_order(floor: Shopfloor, order: Sequence[int]) -> list[Placed]:

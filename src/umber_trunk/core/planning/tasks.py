@@ -69,28 +69,28 @@ class Hand:
             found.append(total)
         return found
 
-    def worked(self, earliest: int) -> float:
-        """Seconds of their hours that are over at a moment."""
+    def through(self, earliest: int, work_s: float) -> tuple[int, int]:
+        """(when work that may begin from then on begins, when it is done)."""
         at = bisect_right(self.ends, earliest)
-        if at == len(self.spans):
-            return float(self.done[-1]) if self.done else 0.0
-        before = self.done[at - 1] if at else 0
-        return before + max(earliest - self.starts[at], 0)
+        if at == len(self.ends):
+            return NEVER, NEVER
+        begin = max(earliest, self.starts[at])
+        over = work_s - (self.ends[at] - begin)
+        if over <= 0:
+            return begin, begin + round(work_s)
+        target = self.done[at] + over
+        at = bisect_left(self.done, target - 1e-6, at)
+        if at == len(self.ends):
+            return begin, NEVER
+        return begin, round(self.ends[at] - (self.done[at] - target))
 
     def begin(self, earliest: int) -> int:
         """The first moment from then on at which they are here."""
-        at = bisect_right(self.ends, earliest)
-        return max(earliest, self.starts[at]) if at < len(self.spans) else NEVER
+        return self.through(earliest, 0.0)[0]
 
     def finish(self, begin: int, work_s: float) -> int:
         """When work begun then is done."""
-        if begin >= NEVER:
-            return NEVER
-        target = self.worked(begin) + work_s
-        at = bisect_left(self.done, target - 1e-6)
-        if at == len(self.spans):
-            return NEVER
-        return max(round(self.ends[at] - (self.done[at] - target)), begin)
+        return self.through(begin, work_s)[1]
 
 
 @dataclass(frozen=True)
