@@ -14,6 +14,8 @@ after."""
 NONE = "no such time"
 Day = date
 """A day of the calendar."""
+Zone = tzinfo
+"""Where clocks are changed when."""
 
 
 def possible(ms: int) -> bool:

@@ -137,7 +137,18 @@ STAGES = (
 )  # fmt: skip
 """In the order of the work."""
 
-OTHER_COMMANDS = ("files", "variants", "shop", "quotes", "checking", "solving", "keeping", "windows", "install")
+OTHER_COMMANDS = (
+    "files",
+    "variants",
+    "shop",
+    "quotes",
+    "plans",
+    "checking",
+    "solving",
+    "keeping",
+    "windows",
+    "install",
+)
 """Modules of the shell whose commands are about the whole harness."""
 
 

@@ -131,6 +131,7 @@ def best_of_all(floor: Shopfloor) -> tuple[float, int, float]:
     tasks = list(floor.tasks)
     spans = {hand.id: hand.spans for hand in floor.hands}
     due = {promise.job: promise for promise in floor.promises}
+    work = {job: sum(task.work_s for task in floor.tasks if task.job == job) for job in due}
 
     def through(who: str, earliest: float, work: float) -> tuple[float, float]:
         begun = None
@@ -147,7 +148,7 @@ def best_of_all(floor: Shopfloor) -> tuple[float, int, float]:
     def go(left, free, held, things, ended, first, last, sets):
         nonlocal best
         late = sum(
-            due[job].weight * max(floor.now + (end - floor.now) * floor.luck90 - due[job].due, 0) / DAY
+            due[job].weight * max(end + 0.2 * min(end - floor.now, 3 * work[job]) - due[job].due, 0) / DAY
             for job, end in last.items()
             if due[job].due is not None
         )

@@ -19,7 +19,7 @@ from umber_trunk.app.widgets.words import tr
 PARTS = (
     ("PySide6-Essentials", "LGPL 3"), ("numpy", "BSD"), ("scipy", "BSD"), ("pydantic", "MIT"), ("openpyxl", "MIT"), ("defusedxml", "PSF"),
     ("platformdirs", "MIT"), ("python-calamine", "MIT"), ("charset-normalizer", "MIT"), ("ezdxf", "MIT"),
-    ("networkx", "BSD"), ("segno", "BSD"), ("pyvisa", "MIT"), ("pyvisa-py", "MIT"), ("pyserial", "BSD"), ("cryptography", "Apache 2 or BSD"), ("lark", "MIT"),
+    ("networkx", "BSD"), ("segno", "BSD"), ("pyvisa", "MIT"), ("pyvisa-py", "MIT"), ("pyserial", "BSD"), ("cryptography", "Apache 2 or BSD"), ("lark", "MIT"), ("icalendar", "BSD"),
 )  # fmt: skip
 
 

@@ -56,6 +56,7 @@ class ShopLook:
     orders: list[ToOrder]
     seen: ShopSeen
     parts: Shelf
+    counts: dict[str, float]
     wrong: str = ""
     lost: tuple[str, ...] = field(default=())
 
@@ -84,7 +85,7 @@ def look(path: Path, day: date, ratio: float, wanted: Wanted) -> ShopLook:
         if isinstance(results, Results):
             trunks[job.id] = small_trunk(results.design, *SMALL, ratio)
     orders = to_order(wants, plan, counts, shop, day)
-    return ShopLook(path, shop, day, told, trunks, coils, plan, orders, seen, parts, wrong, lost)
+    return ShopLook(path, shop, day, told, trunks, coils, plan, orders, seen, parts, counts, wrong, lost)
 
 
 def pages_of(sheet: Printed, results: Results) -> list[Page]:

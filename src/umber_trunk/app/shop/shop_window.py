@@ -20,6 +20,7 @@ from umber_trunk.app.shop.coil_lanes import CoilLanes
 from umber_trunk.app.shop.job_cards import JobCards
 from umber_trunk.app.shop.list_pane import ListPane
 from umber_trunk.app.shop.pin_compare import PinCompare
+from umber_trunk.app.shop.plan_pane import PlanPane
 from umber_trunk.app.shop.shop_look import ShopLook, lesson_pages, look, offer_pages, order_pages, tried
 from umber_trunk.app.widgets.asked import text_asked
 from umber_trunk.app.widgets.desk import button, heading, row
@@ -46,7 +47,7 @@ class ShopWindow(QMainWindow):
     closed = Signal()
     crashed = Signal(object)
 
-    def __init__(self, path: Path, day: date | None = None) -> None:
+    def __init__(self, path: Path, day: date | None = None, now: str = "") -> None:
         super().__init__()
         self.path, self._day = path, day
         self.file = ShopFile.open(path)
@@ -56,6 +57,10 @@ class ShopWindow(QMainWindow):
         self.cards, self.lanes, self.pins = JobCards(), CoilLanes(), PinCompare()
         self.lists = ListPane(lambda: self.file)
         self.lists.changed.connect(self.look_again)
+        self.plan = PlanPane(lambda: self.file, now)
+        self.plan.changed.connect(self.look_again)
+        self.plan.crashed.connect(self.crashed)
+        self.plan.picked.connect(self.cards.choose)
         self.offer = PagesView(self.crashed.emit)
         self.orders = PagesView(self.crashed.emit)
         self.lessons = PagesView(self.crashed.emit)
@@ -112,6 +117,7 @@ class ShopWindow(QMainWindow):
         area.setWidget(self.lanes)
         for widget, name in (
             (split, "&Jobs"),
+            (self.plan, "&Plan"),
             (area, "&Shelf"),
             (self.orders, "To &order"),
             (self.pins, "&Devices"),
@@ -139,6 +145,9 @@ class ShopWindow(QMainWindow):
             ("H", self.hand_over),
             ("C", self.close_job),
             ("N", self.new_job),
+            ("I", self.plan.ask),
+            ("T", self.plan.take_it),
+            ("P", self.plan.keep),
             ("F5", self.look_again),
             ("Ctrl+W", self.close),
         ):
@@ -152,7 +161,12 @@ class ShopWindow(QMainWindow):
     @property
     def busy(self) -> bool:
         """Whether anything of it is still being worked out."""
-        return self._beside.busy or self._paper.busy or any(v.busy for v in (self.offer, self.orders, self.lessons))
+        return (
+            self._beside.busy
+            or self._paper.busy
+            or self.plan.busy
+            or any(v.busy for v in (self.offer, self.orders, self.lessons))
+        )
 
     @property
     def day(self) -> date:
@@ -204,6 +218,7 @@ class ShopWindow(QMainWindow):
         self.lanes.show_look(found)
         self.pins.show_look(found)
         self.lists.show_look(found)
+        self.plan.show_look(found)
         self.told.setText("   ".join(_standing(found)))
         self._chosen()
         self._draw_page()
@@ -228,6 +243,7 @@ class ShopWindow(QMainWindow):
             "\n".join(marks) if marks else "Nothing known holds it up: by its harness, its log, the shelf and the day."
         )
         self.lanes.light(job.id)
+        self.plan.lanes.light(job.id)
         self.show_offer(self._inside)
 
     def show_offer(self, inside: bool) -> None:
@@ -350,6 +366,7 @@ class ShopWindow(QMainWindow):
         self._timer.stop()
         self._beside.drop()
         self._paper.drop()
+        self.plan.close_background()
         self.file.close()
         super().closeEvent(event)
         self.closed.emit()

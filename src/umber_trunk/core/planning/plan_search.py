@@ -241,7 +241,7 @@ class _Every:
         for job, end in ready.items():
             promise = floor.of_job[job]
             if promise.due is not None:
-                late += promise.weight * max(floor.now + (end - floor.now) * floor.luck90 - promise.due, 0.0) / 86_400
+                late += promise.weight * max(floor.ready_late(job, end) - promise.due, 0.0) / 86_400
             if job in first:
                 lying += (end - first[job]) / 86_400
         sets = sum(one.set_up for one in placing.placed)
@@ -252,33 +252,30 @@ class _Every:
 
 
 def bound_of(floor: Shopfloor) -> Worth:
-    """What no plan is better than: no job is ready before its longest line of tasks, done by whoever is here first;
-    none of those due by a day before all their work, shared by all hands; every tool and setting is set up once; no
-    job lies about shorter than its longest line takes."""
+    """What no plan is better than: no job is ready before any of its tasks, begun when it may be, and the longest line
+    behind it are done, by whoever is here; every tool and setting is set up once; no job lies about shorter than its
+    longest line takes."""
     tails = _tails(floor)
     held = set(floor.held.values())
     sets = len({task.state for task in floor.tasks if task.state is not None} - held)
     longest: dict[str, float] = defaultdict(float)
-    begins: dict[str, int] = {}
+    ready: dict[str, int] = defaultdict(int)
     all_hours = _together(floor.hands)
+    drying = {task.job for task in floor.tasks if task.wait_s}
     for at, task in enumerate(floor.tasks):
-        if not floor.before[at]:
-            longest[task.job] = max(longest[task.job], tails[at])
-            begins[task.job] = min(begins.get(task.job, NEVER), max(floor.now, task.not_before))
-    late = lying = 0.0
-    for job, seconds in longest.items():
+        longest[task.job] = max(longest[task.job], tails[at])
+        if all_hours is not None and (task.not_before > floor.now or not floor.before[at]):
+            begin = all_hours.begin(max(floor.now, task.not_before))
+            # what dries goes on over nights: its line isn't work alone
+            end = begin + int(tails[at]) if task.job in drying else all_hours.finish(begin, tails[at])
+            ready[task.job] = max(ready[task.job], end)
+    late = 0.0
+    for job, end in ready.items():
         promise = floor.of_job[job]
-        lying += seconds / 86_400
-        if promise.due is not None and all_hours is not None:
-            ready = all_hours.finish(all_hours.begin(begins[job]), seconds) if not _waits(floor, job) else begins[job]
-            if ready < NEVER:
-                late += promise.weight * max(floor.ready_late(ready) - promise.due, 0.0) / 86_400
-    return Worth(round(max(late - 1e-6, 0.0), 6), sets, round(max(lying - 1e-6, 0.0), 6))
-
-
-def _waits(floor: Shopfloor, job: str) -> bool:
-    """Whether a job has waits, which go on over nights: its line isn't work alone then."""
-    return any(task.wait_s for task in floor.tasks if task.job == job)
+        if promise.due is not None and end < NEVER:
+            late += promise.weight * max(floor.ready_late(job, end) - promise.due, 0.0) / 86_400
+    lying = sum(longest.values()) / 86_400
+    return Worth(round(max(late - 1e-5, 0.0), 6), sets, round(max(lying - 1e-5, 0.0), 6))
 
 
 def _together(hands: Sequence[Hand]) -> Hand | None:

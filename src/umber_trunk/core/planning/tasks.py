@@ -145,9 +145,18 @@ class Shopfloor:
             found.setdefault(task.job, Promise(task.job))
         return found
 
-    def ready_late(self, ready: int) -> float:
-        """When a job that is planned to be ready then is, in nine weeks of ten."""
-        return self.now + (ready - self.now) * self.luck90
+    @cached_property
+    def work_of(self) -> dict[str, float]:
+        """Job → seconds of work in it."""
+        found: dict[str, float] = {}
+        for task in self.tasks:
+            found[task.job] = found.get(task.job, 0.0) + task.work_s
+        return found
+
+    def ready_late(self, job: str, ready: float) -> float:
+        """When a job that is planned to be ready then is, in nine weeks of ten: its work takes longer, three hours by
+        the clock for one at work; deliveries it waits for don't."""
+        return ready + (self.luck90 - 1) * min(ready - self.now, 3 * self.work_of.get(job, 0.0))
 
 
 @dataclass(frozen=True)
@@ -187,5 +196,5 @@ def worth_of(floor: Shopfloor, placed: Sequence[Placed]) -> Worth:
             continue
         lying += (ready - first[job]) / 86_400
         if promise.due is not None:
-            late += promise.weight * max(floor.ready_late(ready) - promise.due, 0.0) / 86_400
+            late += promise.weight * max(floor.ready_late(job, ready) - promise.due, 0.0) / 86_400
     return Worth(round(late, 6), sum(one.set_up for one in placed), round(lying, 6))

@@ -55,6 +55,7 @@ class RunsShort:
     metres: float
     pieces: int
     due: str | None
+    wires: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -109,7 +110,7 @@ def _told(
     due = {one.job.id: one.job.due for one in ordered}
     cuts: list[Reserved] = []
     used: dict[str, float] = defaultdict(float)
-    lacking: dict[tuple[str, str], list[float]] = defaultdict(list)
+    lacking: dict[tuple[str, str], list[Piece]] = defaultdict(list)
     for plan in plans:
         for cut in plan.cuts:
             job, piece = _plain(cut.piece)
@@ -118,9 +119,17 @@ def _told(
             cuts.append(Reserved(job, piece, cut.coil, at))
         for short in plan.short:
             job, piece = _plain(short)
-            lacking[job, f"{show_size(piece.size)} {piece.colour}".strip()].append(piece.length_m)
+            lacking[job, f"{show_size(piece.size)} {piece.colour}".strip()].append(piece)
     runs_short = tuple(
-        RunsShort(job, what, sum(lengths), len(lengths), due.get(job)) for (job, what), lengths in lacking.items()
+        RunsShort(
+            job,
+            what,
+            sum(piece.length_m for piece in mine),
+            len(mine),
+            due.get(job),
+            tuple(dict.fromkeys(piece.wire for piece in mine)),
+        )
+        for (job, what), mine in lacking.items()
     )
     opened = tuple(dict.fromkeys(coil for plan in plans for coil in plan.opened))
     waste = sum(left for coil in opened if 0 < (left := plans[-1].left_m[coil]) < usable_m)
@@ -155,6 +164,18 @@ class ToOrder:
     jobs: tuple[str, ...]
 
 
+def parts_lacking(wants: Sequence[Wants], have: Mapping[str, float]) -> dict[str, list[tuple[Job, float]]]:
+    """Part → how many of it each job lacks: what is there goes to the jobs as they are due."""
+    left, lacks = dict(have), defaultdict[str, list[tuple[Job, float]]](list)
+    for one in in_due_order(wants):
+        for part, count in (one.parts or {}).items():
+            taken = min(left.get(part, 0.0), count)
+            left[part] = left.get(part, 0.0) - taken
+            if count - taken > 1e-9:
+                lacks[part].append((one.job, count - taken))
+    return dict(lacks)
+
+
 def to_order(wants: Sequence[Wants], plan: ShelfPlan, have: Mapping[str, float], shop: Shop, day: Day) -> list[ToOrder]:
     """What is ordered for all jobs: what no coil gives, and parts beyond those counted and those that are to come.
     Parts go to the jobs as they are due."""
@@ -166,15 +187,9 @@ def to_order(wants: Sequence[Wants], plan: ShelfPlan, have: Mapping[str, float],
     book = PriceBook(shop.prices, day)
     lead = {one.id: one.lead_days for one in shop.suppliers}
     names: dict[str, str] = {}
-    left = dict(have)
-    lacks: dict[str, list[tuple[Job, float]]] = defaultdict(list)
     for one in ordered:
         names |= one.names or {}
-        for part, count in (one.parts or {}).items():
-            taken = min(left.get(part, 0.0), count)
-            left[part] = left.get(part, 0.0) - taken
-            if count - taken > 1e-9:
-                lacks[part].append((one.job, count - taken))
+    lacks = parts_lacking(ordered, have)
     jobs = {one.job.id: one.job for one in ordered}
     wires: dict[str, list[tuple[Job, float]]] = defaultdict(list)
     for short in plan.short:

@@ -70,7 +70,8 @@ class Supplier(Frozen):
 class Rates(Frozen):
     """How the shop reckons. Shares in per cent: `overhead` on work, `handling` on material, `margin` on cost, `tax` on
     the price. `round_to`: a unit's price is rounded to so much, 0 for the currency's own digits. `wire`: charged by the
-    metre, or by coils opened. `scrap` is what is taken for scrap and remakes until the log tells."""
+    metre, or by coils opened. `scrap` is what is taken for scrap and remakes until the log tells. `zone` is where the shop is (IANA); that of the moment a
+    plan is asked for where it isn't said."""
 
     id: Id = "rates"
     currency: Annotated[str, Field(pattern="^[A-Z]{3}$")] = CURRENCY
@@ -86,6 +87,7 @@ class Rates(Frozen):
     samples: Annotated[int, Field(ge=0, le=20)] = 1
     valid_days: Annotated[int, Field(ge=1, le=1000)] = 30
     usable_m: Metres = 0.5
+    zone: Text = ""
 
 
 class Template(Frozen):
@@ -175,6 +177,14 @@ class Peer(Frozen):
     name: Text = ""
 
 
+class KeptPlan(Frozen):
+    """The plan that was kept last: when, and for each task by whom and when it begins."""
+
+    id: Id = "plan"
+    made: Text = ""
+    tasks: tuple[tuple[str, str, int], ...] = ()
+
+
 @dataclass(frozen=True)
 class Kind:
     """One list of the shop: its name, the model of its rows, what it is in a sentence."""
@@ -197,6 +207,7 @@ KINDS: dict[str, Kind] = {
         Kind("jobs", Job, "what was ordered, of which harness, for when"),
         Kind("incoming", Incoming, "what was ordered and isn’t here yet"),
         Kind("stations", Peer, "public keys of the stations that are trusted here"),
+        Kind("plans", KeptPlan, "the plan that was kept last"),
     )
 }
 """The shop's lists, by name; coils and counted parts are its shelf."""
@@ -216,6 +227,7 @@ class Shop:
     jobs: tuple[Job, ...] = ()
     incoming: tuple[Incoming, ...] = ()
     stations: tuple[Peer, ...] = ()
+    plans: tuple[KeptPlan, ...] = ()
 
     ONE: ClassVar[tuple[str, ...]] = ("rates",)
     """Lists that have one row."""

@@ -1,0 +1,129 @@
+"""The plan of a shop: who does what when, when each job is ready, what if."""
+
+from __future__ import annotations
+
+import argparse
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from umber_trunk.cli.reading import results_of
+from umber_trunk.cli.terminal import FAULTS, SOUND, out, stoppable
+from umber_trunk.core.errors import InputError
+
+if TYPE_CHECKING:
+    from umber_trunk.store.shop_plan import ShopPlan
+
+COMMANDS = {
+    "plan": "one plan for hands, tools and boards over all jobs: promises with 50 and 90 %, today, what if",
+}
+
+
+def add_plan(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("shop", type=Path, metavar="SHOP", help="a shop’s file")
+    parser.add_argument("--now", default="", metavar="MOMENT", help="as 2026-12-01T08:00+01:00; the clock’s otherwise")
+    parser.add_argument(
+        "--if",
+        dest="instead",
+        action="append",
+        default=[],
+        metavar="WHAT",
+        help="what if: hours:WHO:tue 18:00-20:00, tool:ID, first:JOB, later:DELIVERY:DAYS, split:JOB:UNITS",
+    )
+    parser.add_argument("--take", action="store_true", help="with --if: it is so from now on")
+    parser.add_argument("--keep", action="store_true", help="this is the plan: the next one leaves it where it can")
+    parser.add_argument("--anew", action="store_true", help="looked for at length, whatever was kept before")
+    parser.add_argument("--today", action="store_true", help="for each hand what to do now and next")
+    parser.add_argument("-o", "--output", type=Path, metavar="OUT", help="the plan as .ics or .csv")
+    parser.add_argument(
+        "--who", default="", metavar="WHO", help="with -o OUT.ics: that hand’s alone; with --keep: by whom"
+    )
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_plan)
+
+
+def _plan(args: argparse.Namespace) -> int:
+    from umber_trunk.core.planning.what_if import otherwise
+    from umber_trunk.store.shop_file import shop_file
+    from umber_trunk.store.shop_jobs import ShopSeen
+    from umber_trunk.store.shop_plan import ahead, keep_plan, plain, shop_plan, zone_and_now
+
+    if args.take and not args.instead:
+        raise InputError("Say what is to be taken: --if first:J3 --take.")
+    with shop_file(args.shop) as file:
+        shop, coils, counts = file.shop(), [held.now for held in file.coils()], file.floor.parts()
+    zone, now = zone_and_now(shop, args.now)
+    seen = ShopSeen(args.shop, shop, results_of)
+    known = stoppable(lambda wanted: ahead(seen, coils, counts, wanted))
+    before = shop.plans[-1] if shop.plans and not args.anew else None
+    made = stoppable(lambda wanted: shop_plan(shop, known, now, zone, wanted, before))
+    other, told, changed = None, [], shop
+    for said in args.instead:
+        changed, words = otherwise(changed, said)
+        told.append(words)
+    if args.instead:
+        other = stoppable(lambda wanted: shop_plan(changed, known, now, zone, wanted, before))
+    if args.take or args.keep:
+        with shop_file(args.shop) as file:
+            for kind in ("people", "tools", "jobs", "incoming") if args.take else ():
+                file.put(kind, changed.rows(kind), args.who, f"what if: {'; '.join(told)}")
+            if args.keep:
+                keep_plan(file, other if args.take and other is not None else made, args.who)
+    if args.output is not None:
+        _written(made, args.output, args.shop.absolute().parent.name, args.who)
+    if args.json:
+        answer = plain(made)
+        if other is not None:
+            answer["instead"] = {
+                "told": told,
+                **{key: plain(other)[key] for key in ("jobs", "objective", "bound", "moved")},
+            }
+        out(answer)
+    elif args.output is None:
+        _said(made, other, told, args.today)
+    late = [one for one in made.ready if one.late is not None and one.late > 0.5]
+    return FAULTS if late or made.lost or any(made.told(one.planned) is None for one in made.ready) else SOUND
+
+
+def _written(made: ShopPlan, path: Path, name: str, who: str) -> None:
+    from umber_trunk.store.files import write_whole
+    from umber_trunk.store.sheets import csv_text
+    from umber_trunk.store.shop_plan import calendar, plan_rows
+
+    ending = path.suffix.lower()
+    if ending == ".csv":
+        write_whole(path, b"\xef\xbb\xbf" + csv_text(plan_rows(made)).encode())
+    elif ending == ".ics":
+        write_whole(path, calendar(made, name, (lambda one: one == who) if who else lambda _: True))
+    else:
+        raise InputError(f"{path.name}: a plan is written as .ics or .csv.")
+
+
+def _said(made: ShopPlan, other: ShopPlan | None, told: list[str], today_alone: bool) -> None:
+    from umber_trunk.store.shop_plan import today
+
+    if today_alone:
+        for who, now, then in today(made.plan):
+            doing = f"{now.task.job} {now.task.what} [{now.task.tool} {now.task.setting}]" if now else "nothing"
+            print(f"{who:8} now: {doing}; then: {f'{then.task.job} {then.task.what}' if then else 'nothing'}")
+        return
+    beside = {one.job: one for one in other.ready} if other is not None else {}
+    for one in made.ready:
+        late = "" if one.late is None else f", late in {100 * one.late:.0f} of 100"
+        print(f"{one.job:8} ready {_day(made, one.p50)}, with 90 % {_day(made, one.p90)}{late}: {made.holds(one)}")
+        if one.job in beside and beside[one.job].p90 != one.p90 and other is not None:
+            print(f"         instead {_day(other, beside[one.job].p50)}, with 90 % {_day(other, beside[one.job].p90)}")
+    for job, why in made.lost.items():
+        print(f"✕ {job}: {why}")
+    plan = made.plan
+    print(
+        f"{plan.worth.late:.2f} weighted days late (no plan under {plan.bound.late:.2f}), {plan.worth.set_ups} set-ups "
+        f"(at least {plan.bound.set_ups}), {len(plan.moved)} tasks moved since the plan kept."
+    )
+    if other is not None:
+        worth = other.plan.worth
+        print(f"If {' and '.join(told)}: {worth.late:.2f} weighted days late, {worth.set_ups} set-ups.")
+
+
+def _day(made: ShopPlan, seconds: int) -> str:
+    return (made.told(seconds) or "never")[:16].replace("T", " ")

@@ -1,0 +1,95 @@
+"""What if: the shop otherwise, in one respect, as an edit of its lists. Planned beside the plan, and taken by putting
+the rows that differ."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+from dataclasses import replace
+from typing import Any
+
+from umber_trunk.core.errors import EditError, InputError, quoted
+from umber_trunk.core.harness.edits import change
+from umber_trunk.core.moments import day_from, days_on
+from umber_trunk.core.shop.things import Hours, Shop
+
+FIRST = 100.0
+"""So much more a job weighs that goes first."""
+_EVENING = re.compile(r"([a-z]{3})[a-z]*\s+(\d\d?:\d\d)\s*[-–]\s*(\d\d?:\d\d)", re.I)
+
+
+def _evening(shop: Shop, who: str, said: str) -> tuple[Shop, str]:
+    """`hours:JO:tue 18:00-20:00`: somebody comes once more a week."""
+    found = _EVENING.fullmatch(said.strip())
+    if found is None:
+        raise InputError(f"{quoted(said)} is no time: hours:{who}:tue 18:00-20:00.")
+    try:
+        hours = Hours(day=found[1].lower(), start=found[2].zfill(5), end=found[3].zfill(5))
+    except ValueError as why:
+        raise InputError(f"{quoted(said)} is no time of a week: {why}.") from why
+    people = _changed(shop.people, who, lambda one: change(one, hours=(*one.hours, hours)), "people")
+    return replace(shop, people=people), f"{who} comes {said.strip()} too"
+
+
+def _tool(shop: Shop, name: str, _: str) -> tuple[Shop, str]:
+    """`tool:press-1`: one more of a tool."""
+    tools = _changed(shop.tools, name, lambda one: change(one, count=one.count + 1), "tools")
+    return replace(shop, tools=tools), f"one more {name}"
+
+
+def _first(shop: Shop, name: str, _: str) -> tuple[Shop, str]:
+    """`first:J103`: a job goes before all others."""
+    jobs = _changed(shop.jobs, name, lambda one: change(one, weight=min(one.weight * FIRST, 1000.0)), "jobs")
+    return replace(shop, jobs=jobs), f"{name} goes first"
+
+
+def _later(shop: Shop, name: str, said: str) -> tuple[Shop, str]:
+    """`later:D1:7`: a delivery comes so many days later."""
+    if not re.fullmatch(r"-?\d{1,3}", said):
+        raise InputError(f"{quoted(said)} is no number of days: later:{name}:7.")
+
+    def moved(one: Any) -> Any:
+        if one.due is None:
+            raise InputError(f"Nobody said when {name} is to come.")
+        return change(one, due=days_on(day_from(one.due), int(said)).isoformat())
+
+    return replace(shop, incoming=_changed(shop.incoming, name, moved, "incoming")), f"{name} comes {said} days later"
+
+
+def _split(shop: Shop, name: str, said: str) -> tuple[Shop, str]:
+    """`split:J105:3`: so many units of a job that isn't begun go first, as a job of their own."""
+    job = next((one for one in shop.jobs if one.id == name), None)
+    if job is None or not said.isdecimal() or not 0 < int(said) < job.units or job.builds:
+        raise InputError(f"{name} isn’t split so: split:JOB:UNITS, fewer than it has, of one that isn’t begun.")
+    first = change(job, id=f"{name}-1", units=int(said), quote="")
+    rest = change(job, units=job.units - int(said))
+    jobs = tuple(rest if one.id == name else one for one in shop.jobs)
+    return replace(shop, jobs=(*jobs, first)), f"{said} of {name} go first"
+
+
+WAYS: dict[str, Callable[[Shop, str, str], tuple[Shop, str]]] = {
+    "hours": _evening,
+    "tool": _tool,
+    "first": _first,
+    "later": _later,
+    "split": _split,
+}
+"""How a shop may be otherwise: WAY:NAME or WAY:NAME:WHAT."""
+
+
+def otherwise(shop: Shop, said: str) -> tuple[Shop, str]:
+    """(the shop so, in words) of one thing otherwise. InputError for what can't be."""
+    way, _, rest = said.partition(":")
+    name, _, what = rest.partition(":")
+    if way not in WAYS or not name:
+        raise InputError(f"{quoted(said)} is none of {', '.join(f'{one}:NAME' for one in WAYS)}.")
+    try:
+        return WAYS[way](shop, name.strip(), what.strip())
+    except EditError as why:
+        raise InputError(f"{quoted(said)}: {why}") from why
+
+
+def _changed(rows: tuple[Any, ...], name: str, made: Callable[[Any], Any], kind: str) -> tuple[Any, ...]:
+    if all(row.id != name for row in rows):
+        raise InputError(f"There is no {quoted(name)} among the {kind}.")
+    return tuple(made(row) if row.id == name else row for row in rows)
