@@ -6,6 +6,7 @@ from datetime import date
 from pathlib import Path
 
 import pytest
+from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QInputDialog
 
 from umber_trunk.app.sheets.variants_sheet import VariantsSheet
@@ -99,6 +100,41 @@ def test_jobs_shelf_devices_and_what_another_station_does(
     assert window.pins.table.item(0, 4).text() == "plus on minus"
     window.pins.second.setCurrentIndex(0)
     assert "Alike in all" in window.pins.answer.text()
+
+
+def test_the_plan_its_what_if_and_a_bar(qtbot, tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    window = ShopWindow(put_shop(tmp_path / "workshop"), DAY, "2026-12-01T08:00+01:00")
+    qtbot.addWidget(window)
+    window.show()
+    window.tabs.setCurrentWidget(window.plan)
+    qtbot.waitUntil(lambda: window.plan.worked is not None and not window.busy, timeout=60_000)
+    pane = window.plan
+    assert "weighted days late (no plan under" in pane.told.text()
+    assert pane.table.rowCount() == 6
+    assert pane.today.text().startswith("Now")
+    assert not pane.take.isEnabled()
+    for way in range(3):
+        pane.way.setCurrentIndex(way)
+        pane.lanes.grab()
+        assert pane.lanes.bars
+    bar = next(bar for bar in pane.lanes.bars if bar.job == "J105")
+    qtbot.mouseClick(pane.lanes, Qt.MouseButton.LeftButton, pos=bar.box.center().toPoint())
+    assert window.cards.chosen == pane.lanes.lit  # its trunk is lit
+    assert bar.job in pane.lanes.told_at(bar.box.center())
+    monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("tool:hex-50", True))
+    pane.ask()
+    settled(qtbot, window)
+    assert "one more hex-50" in pane.told.text()
+    assert pane.take.isEnabled()
+    pane.take_it()
+    settled(qtbot, window)
+    assert window.file.shop().named("tools", "hex-50").count == 2
+    qtbot.waitUntil(lambda: not window.busy and window.plan.worked is not None, timeout=60_000)
+    assert len(window.file.shop().plans) == 1
+    monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("nonsense", True))
+    pane.ask()
+    settled(qtbot, window)
+    assert pane.told.text().startswith("✕")
 
 
 def test_variants_of_a_harness_in_its_window(qtbot, open_window, monkeypatch: pytest.MonkeyPatch) -> None:

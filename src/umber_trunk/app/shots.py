@@ -119,7 +119,6 @@ def take_shots(folder: Path) -> Iterator[Path]:
         yield from _way_views(album)
         yield from _paper_views(album)
         yield from _bench_views(album)
-        yield from _lanes(album)
         yield from _proof_views(album)
         yield from _diagnosis_views(album)
         yield from _shop_views(album)
@@ -247,23 +246,6 @@ def _bench_views(album: Album) -> Iterator[Path]:
     yield album.saved("wire-check", window)
 
 
-def _lanes(album: Album) -> Iterator[Path]:
-    """Two pairs of hands on two barges, both schools, a bar chosen."""
-    window = album.opened("barge-in-lanes.umber", barge())
-    window.show_stage("make")
-    make = window.desks["make"]
-    assert isinstance(make, MakeDesk)
-    make.units.setValue(2)
-    make.hands.setValue(2)
-    make.tab(1)
-    settle(window)
-    lanes = make.order.lanes
-    lanes.grab()
-    lanes.choose(next(one for _, order, one in lanes.drawn if order == 0 and one.op == "lay"))
-    settle(window)
-    yield album.saved("lanes", window)
-
-
 def _at_prove(window: Window) -> tuple[Window, ProveDesk]:
     window.show_stage("prove")
     desk = window.desks["prove"]
@@ -291,16 +273,22 @@ def _diagnosis_views(album: Album) -> Iterator[Path]:
 
 
 def _shop_views(album: Album) -> Iterator[Path]:
-    """The workshop: jobs with an offer, two devices compared; a variant of the barge beside its base."""
+    """The workshop: jobs with an offer, the plan with a what-if, two devices compared; a variant of the barge beside its base."""
     album.session.close_all()
     path = put_shop(album.scratch / "workshop")
-    shop = ShopWindow(path, date(2026, 12, 1))
+    shop = ShopWindow(path, date(2026, 12, 1), "2026-12-01T08:00+01:00")
     shop.show()
     wait_for(lambda: shop.shown is not None and not shop.busy)
     shop.cards.choose("J103")
     shop.show_offer(True)
     wait_for(lambda: not shop.busy)
     yield album.saved("shop", shop)
+    shop.cards.choose("J105")
+    shop.plan.instead = "first:J105"
+    shop.tabs.setCurrentWidget(shop.plan)
+    wait_for(lambda: not shop.busy and shop.plan.worked is not None)
+    shop.plan.way.setCurrentIndex(2)
+    yield album.saved("plan", shop)
     shop.tabs.setCurrentWidget(shop.pins)
     wait_for(lambda: not shop.busy)
     yield album.saved("devices", shop)

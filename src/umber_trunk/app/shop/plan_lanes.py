@@ -226,9 +226,8 @@ class PlanLanes(QWidget):
                 first, last = bar.tasks[0], bar.tasks[-1]
                 when = f"{(self.shown.told(first.start) or '')[:16]} to {(self.shown.told(last.end) or '')[11:16]}"
                 what = ", ".join(dict.fromkeys(one.task.what for one in bar.tasks))
-                return f"{bar.job}: {what[:160]}\n{first.who}, {first.task.tool or 'by hand'} {first.task.setting}\n{when}".replace(
-                    "T", " "
-                )
+                tool = f"{first.task.tool or 'by hand'} {first.task.setting}".rstrip()
+                return f"{bar.job}: {what[:160]}\n{first.who}, {tool}\n{when.replace('T', ' ')}"
         return ""
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
