@@ -49,7 +49,9 @@ def test_jobs_shelf_devices_and_what_another_station_does(
     opened: list[Path] = []
     window.wants_file.connect(opened.append)
     next(one for one in window.actions() if one.shortcut().toString() == "Return").trigger()
-    assert [path.name for path in opened] == ["shore.umber"]
+    window.wants_bench.connect(opened.append)
+    window.open_bench("J105")
+    assert [path.name for path in opened] == ["shore.umber", "computer.umber"]
 
     assert window.cards.choose("J104")
     settled(qtbot, window)

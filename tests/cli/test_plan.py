@@ -111,8 +111,11 @@ def test_a_plan_that_is_kept_stays_and_what_moved_is_said(shop: Path, plan: Any)
 
 
 def test_what_if_is_planned_beside_it_and_taken(shop: Path, plan: Any) -> None:
-    found = plan(shop, "--if", "first:J105")["instead"]
-    assert found["told"] == ["J105 goes first"]
+    whole = plan(shop, "--if", "first:J107")
+    found = whole["instead"]
+    assert found["told"] == ["J107 goes first"]
+    was, then = ({row["job"]: at(row["planned"]) for row in one["jobs"]} for one in (whole, found))
+    assert then["J107"] < was["J107"]  # it is ready sooner, though it wasn't late
     later = plan(shop, "--if", "later:D1:7", "--if", "hours:JO:fri 08:00-16:00", "--if", "tool:hex-50")
     assert len(later["instead"]["told"]) == 3
     parts = plan(shop, "--if", "split:J105:3")["instead"]["jobs"]

@@ -87,6 +87,8 @@ class Session(QObject):
             window.desks["ends"].reveal("looks", "")
         elif what == "unit":
             window.show_stage("keep")
+        elif what == "bench":
+            window.show_stage("make")
         elif what == "practice":
             window.show_stage("prove")
             window.desks["prove"].reveal("drills", "")
@@ -119,6 +121,7 @@ class Session(QObject):
             known = ShopWindow(path)
             known.crashed.connect(self.crashed)
             known.wants_file.connect(self.wanted)
+            known.wants_bench.connect(lambda path: self.wanted_for(path, "bench"))
             known.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
             made = known
             known.closed.connect(lambda: self.shops.remove(made))

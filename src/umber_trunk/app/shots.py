@@ -273,7 +273,7 @@ def _diagnosis_views(album: Album) -> Iterator[Path]:
 
 
 def _shop_views(album: Album) -> Iterator[Path]:
-    """The workshop: jobs with an offer, the plan with a what-if, two devices compared; a variant of the barge beside its base."""
+    """The workshop: an offer, the plan with a what-if, two devices compared; a variant of the barge beside its base."""
     album.session.close_all()
     path = put_shop(album.scratch / "workshop")
     shop = ShopWindow(path, date(2026, 12, 1), "2026-12-01T08:00+01:00")

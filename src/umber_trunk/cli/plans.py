@@ -100,6 +100,7 @@ def _written(made: ShopPlan, path: Path, name: str, who: str) -> None:
 
 
 def _said(made: ShopPlan, other: ShopPlan | None, told: list[str], today_alone: bool) -> None:
+    from umber_trunk.core.planning.tasks import late_of
     from umber_trunk.store.shop_plan import today
 
     if today_alone:
@@ -121,8 +122,8 @@ def _said(made: ShopPlan, other: ShopPlan | None, told: list[str], today_alone: 
         f"(at least {plan.bound.set_ups}), {len(plan.moved)} tasks moved since the plan kept."
     )
     if other is not None:
-        worth = other.plan.worth
-        print(f"If {' and '.join(told)}: {worth.late:.2f} weighted days late, {worth.set_ups} set-ups.")
+        days = late_of(other.plan.floor, other.plan.placed)
+        print(f"If {' and '.join(told)}: {days:.2f} weighted days late, {other.plan.worth.set_ups} set-ups.")
 
 
 def _day(made: ShopPlan, seconds: int) -> str:

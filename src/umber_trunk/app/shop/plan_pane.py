@@ -28,6 +28,7 @@ from umber_trunk.app.widgets.asked import text_asked
 from umber_trunk.app.widgets.desk import button, heading, row
 from umber_trunk.app.widgets.plain import Label, plain_of, tell
 from umber_trunk.core.errors import UmberError, Wanted
+from umber_trunk.core.planning.tasks import late_of
 from umber_trunk.core.planning.what_if import otherwise
 from umber_trunk.core.shop.things import Shop
 from umber_trunk.store.files import write_whole
@@ -69,10 +70,11 @@ class Worked:
 class PlanPane(QWidget):
     """Lanes above, promises below.
 
-    Signals: picked(job); changed(): something was taken or kept; crashed(Exception).
+    Signals: picked(job); to_bench(job): work on it goes on; changed(): something was taken or kept; crashed(Exception).
     """
 
     picked = Signal(str)
+    to_bench = Signal(str)
     changed = Signal()
     crashed = Signal(object)
 
@@ -129,6 +131,11 @@ class PlanPane(QWidget):
                 self.take,
                 button("Keep this plan", self.keep, tip="P: the next one leaves it where it can"),
                 button("Calendar…", self.write, tip="As .ics or .csv"),
+                button(
+                    "To the bench",
+                    lambda: self.to_bench.emit(self.lanes.lit),
+                    tip="B: the chosen job’s harness at the bench",
+                ),
                 None,
             )
         )
@@ -191,8 +198,9 @@ class PlanPane(QWidget):
         if moved := found.plan.plan.moved:
             said += f" {len(moved)} tasks moved since the plan kept."
         if found.other is not None:
-            other = found.other.plan.worth
-            said += f" If {found.told}: {other.late:.1f} days late, {other.set_ups} set-ups; shown above."
+            other = found.other.plan
+            late = late_of(other.floor, other.placed)
+            said += f" If {found.told}: {late:.1f} days late, {other.worth.set_ups} set-ups; shown above."
         self.told.setText(said)
         self._promises(found)
         hands = [f"{who}: {now.task.job} {now.task.what}" for who, now, _ in today(found.plan.plan) if now is not None]

@@ -40,10 +40,12 @@ EVERY_MS = 1200
 class ShopWindow(QMainWindow):
     """One window on a shop's file.
 
-    Signals: wants_file(object): open this harness; closed(): it is gone; crashed(Exception): a bug.
+    Signals: wants_file(object): open this harness; wants_bench(object): open it at the bench; closed(): it is gone;
+    crashed(Exception): a bug.
     """
 
     wants_file = Signal(object)
+    wants_bench = Signal(object)
     closed = Signal()
     crashed = Signal(object)
 
@@ -61,6 +63,7 @@ class ShopWindow(QMainWindow):
         self.plan.changed.connect(self.look_again)
         self.plan.crashed.connect(self.crashed)
         self.plan.picked.connect(self.cards.choose)
+        self.plan.to_bench.connect(self.open_bench)
         self.offer = PagesView(self.crashed.emit)
         self.orders = PagesView(self.crashed.emit)
         self.lessons = PagesView(self.crashed.emit)
@@ -148,6 +151,7 @@ class ShopWindow(QMainWindow):
             ("I", self.plan.ask),
             ("T", self.plan.take_it),
             ("P", self.plan.keep),
+            ("B", self.open_bench),
             ("F5", self.look_again),
             ("Ctrl+W", self.close),
         ):
@@ -285,6 +289,12 @@ class ShopWindow(QMainWindow):
         """Opens the chosen job's harness."""
         if self.job is not None:
             self.wants_file.emit(self.path.parent / self.job.file)
+
+    def open_bench(self, job: str = "") -> None:
+        """Opens a job's harness, else the chosen one's, at the bench, where its build goes on at the very step."""
+        state = self.shown.state(job or self.cards.chosen) if self.shown is not None else None
+        if state is not None:
+            self.wants_bench.emit(self.path.parent / state.job.file)
 
     def new_job(self) -> None:
         """A job of a harness at its newest revision: how many, for whom, until when."""

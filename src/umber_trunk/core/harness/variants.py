@@ -68,7 +68,8 @@ def _changed(design: Design, option: Option, changed: Changed) -> Design:
     if changed.field not in type(part).model_fields or changed.field == "id":
         raise InputError(f"{where} has no “{changed.field[:80]}” that could be another.")
     try:
-        return put(design, changed.table, change(part, **{changed.field: json.loads(changed.to)}))  # type: ignore[arg-type]
+        fresh = change(part, **{changed.field: json.loads(changed.to)})
+        return put(design, changed.table, fresh)  # type: ignore[arg-type]
     except (EditError, ValueError) as why:
         raise InputError(f"{where}, {changed.field}: {why}") from why
 

@@ -58,7 +58,7 @@ def floor_of(
             tasks += _tasks(shop, one, times, mine, {hand.id for hand in hands})
     left = {task.job for task in tasks}
     promises = tuple(
-        Promise(job.id, end_of(day_from(job.due), zone) if job.due else None, job.weight)
+        Promise(job.id, end_of(day_from(job.due), zone) if job.due else None, job.weight, job.ahead)
         for job in shop.jobs
         if job.id in left
     )

@@ -129,7 +129,7 @@ def _ranks(floor: Shopfloor) -> list[list[float]]:
     for task in floor.tasks:
         work[task.job] += task.work_s
     tail = _tails(floor)
-    due = {job: promise.due if promise.due is not None else FAR for job, promise in floor.of_job.items()}
+    due = {job: FAR if (by := floor.wanted_by(job)) is None else by for job in floor.of_job}
     weight = {job: promise.weight for job, promise in floor.of_job.items()}
     begun = {task.job for task in floor.tasks if task.begun_by}
     jobs = list(floor.of_job)
@@ -240,8 +240,8 @@ class _Every:
                 ready[task.job] = max(ready[task.job], begin + self.tails[at])
         for job, end in ready.items():
             promise = floor.of_job[job]
-            if promise.due is not None:
-                late += promise.weight * max(floor.ready_late(job, end) - promise.due, 0.0) / 86_400
+            if (due := floor.wanted_by(job)) is not None:
+                late += promise.weight * max(floor.ready_late(job, end) - due, 0.0) / 86_400
             if job in first:
                 lying += (end - first[job]) / 86_400
         sets = sum(one.set_up for one in placing.placed)
@@ -272,8 +272,8 @@ def bound_of(floor: Shopfloor) -> Worth:
     late = 0.0
     for job, end in ready.items():
         promise = floor.of_job[job]
-        if promise.due is not None and end < NEVER:
-            late += promise.weight * max(floor.ready_late(job, end) - promise.due, 0.0) / 86_400
+        if (due := floor.wanted_by(job)) is not None and end < NEVER:
+            late += promise.weight * max(floor.ready_late(job, end) - due, 0.0) / 86_400
     lying = sum(longest.values()) / 86_400
     return Worth(round(max(late - 1e-5, 0.0), 6), sets, round(max(lying - 1e-5, 0.0), 6))
 

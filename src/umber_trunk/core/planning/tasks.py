@@ -5,7 +5,7 @@ from __future__ import annotations
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 
 NEVER = 1 << 50
@@ -95,11 +95,12 @@ class Hand:
 
 @dataclass(frozen=True)
 class Promise:
-    """A job's promise: by when, how much it weighs, and whether somebody was told."""
+    """A job's promise: by when, and how much it weighs. One that goes `ahead` of others is wanted now."""
 
     job: str
     due: int | None = None
     weight: float = 1.0
+    ahead: bool = False
 
 
 @dataclass(frozen=True)
@@ -153,6 +154,11 @@ class Shopfloor:
             found[task.job] = found.get(task.job, 0.0) + task.work_s
         return found
 
+    def wanted_by(self, job: str) -> int | None:
+        """By when a plan is to have a job ready; None where that is all the same."""
+        promise = self.of_job[job]
+        return self.now if promise.ahead else promise.due
+
     def ready_late(self, job: str, ready: float) -> float:
         """When a job that is planned to be ready then is, in nine weeks of ten: its work takes longer, three hours by
         the clock for one at work; deliveries it waits for don't."""
@@ -195,6 +201,12 @@ def worth_of(floor: Shopfloor, placed: Sequence[Placed]) -> Worth:
             late += 36_500 * promise.weight
             continue
         lying += (ready - first[job]) / 86_400
-        if promise.due is not None:
-            late += promise.weight * max(floor.ready_late(job, ready) - promise.due, 0.0) / 86_400
+        if (due := floor.wanted_by(job)) is not None:
+            late += promise.weight * max(floor.ready_late(job, ready) - due, 0.0) / 86_400
     return Worth(round(late, 6), sum(one.set_up for one in placed), round(lying, 6))
+
+
+def late_of(floor: Shopfloor, placed: Sequence[Placed]) -> float:
+    """Weighted days late as promised, whoever goes ahead."""
+    promises = tuple(replace(promise, ahead=False) for promise in floor.promises)
+    return worth_of(replace(floor, promises=promises), placed).late

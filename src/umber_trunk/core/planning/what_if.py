@@ -13,8 +13,6 @@ from umber_trunk.core.harness.edits import change
 from umber_trunk.core.moments import day_from, days_on
 from umber_trunk.core.shop.things import Hours, Shop
 
-FIRST = 100.0
-"""So much more a job weighs that goes first."""
 _EVENING = re.compile(r"([a-z]{3})[a-z]*\s+(\d\d?:\d\d)\s*[-–]\s*(\d\d?:\d\d)", re.I)
 
 
@@ -39,7 +37,7 @@ def _tool(shop: Shop, name: str, _: str) -> tuple[Shop, str]:
 
 def _first(shop: Shop, name: str, _: str) -> tuple[Shop, str]:
     """`first:J103`: a job goes before all others."""
-    jobs = _changed(shop.jobs, name, lambda one: change(one, weight=min(one.weight * FIRST, 1000.0)), "jobs")
+    jobs = _changed(shop.jobs, name, lambda one: change(one, ahead=True), "jobs")
     return replace(shop, jobs=jobs), f"{name} goes first"
 
 

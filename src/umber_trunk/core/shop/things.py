@@ -129,6 +129,7 @@ class Job(Frozen):
     customer: Text = ""
     due: DayText | None = None
     weight: Annotated[float, between(0.01, 1000)] = 1.0
+    ahead: bool = False
     builds: tuple[Label, ...] = ()
     quote: Annotated[str, Field(max_length=2_000_000)] = ""
     quoted: DayText | None = None
