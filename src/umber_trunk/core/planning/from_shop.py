@@ -48,7 +48,8 @@ def floor_of(
     lacking: Sequence[Lacking] = (),
     luck90: float = 1.2,
 ) -> Shopfloor:
-    """All there is to plan from now on: jobs with anything left to make. Those that are cancelled, closed or not accepted are left out."""
+    """All there is to plan from now on: jobs with anything left to make. Those that are cancelled, closed or not
+    accepted are left out."""
     hands = hands_of(shop, now, zone)
     many = {tool.id: tool.count for tool in shop.tools}
     tasks: list[Task] = []
