@@ -14,8 +14,8 @@ from umber_trunk.core.shop.quoting import GROUPS, Line, Offer, Quote
 
 Cell = str | int | float | None
 NOTE = (
-    "The price holds for the revision named, as drawn. Conductor sizes, fuses and routes are engineering estimates: the "
-    "applicable code, class or vehicle rule and a licensed person decide."
+    "The price holds for the revision named, as drawn. Conductor sizes, fuses and routes are engineering estimates: "
+    "the applicable code, class or vehicle rule and a licensed person decide."
 )
 
 
