@@ -1,4 +1,4 @@
-"""The plan of the workshop from the shell: promises, hours, clock changes, people who leave, jobs cancelled, what if."""
+"""The workshop's plan from the shell: promises, hours, clock changes, people who leave, jobs cancelled, what if."""
 
 from __future__ import annotations
 

@@ -175,8 +175,8 @@ def new_job(shop: Path, harness: Path, variant: str, taken: Collection[str], **s
 
 
 def cut_from_shop(project: ProjectFile, shop: Path) -> str:
-    """From now on a harness without coils of its own is cut from the shop's shelf, so that what the bench takes is taken
-    off it; a sentence where it has its own, "" otherwise."""
+    """From now on a harness without coils of its own is cut from the shop's shelf, so that what the bench takes is off
+    it; a sentence where it has its own, "" otherwise."""
     floor = project.floor
     if floor.shelf_path is not None:
         mine = floor.shelf_path == shop.resolve()

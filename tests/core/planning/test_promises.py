@@ -107,8 +107,8 @@ def shop(seed: int) -> tuple[Truth, Plan, list[tuple[str, float, int]]]:
 
 @pytest.mark.parametrize("shops", [300 if LONG else 40])
 def test_ninety_of_a_hundred_promises_hold(shops: int) -> None:
-    """Six jobs each, luck shared by a shop's jobs: what was promised with 90 % holds in 85 to 95 of 100, with 50 % in 40 to 60; the normal run has
-    fewer shops and wider bounds (100 shops alone leave ± 7 in 100)."""
+    """Six jobs each, luck shared by a shop's jobs: what was promised with 90 % holds in 85 to 95 of 100, with 50 % in
+    40 to 60. The normal run has fewer shops and wider bounds (100 shops alone leave ± 7 in 100)."""
     held = {"p50": [0.0] * shops, "p90": [0.0] * shops}
     for seed in range(shops):
         truth, plan, log = shop(seed)

@@ -70,8 +70,8 @@ class Supplier(Frozen):
 class Rates(Frozen):
     """How the shop reckons. Shares in per cent: `overhead` on work, `handling` on material, `margin` on cost, `tax` on
     the price. `round_to`: a unit's price is rounded to so much, 0 for the currency's own digits. `wire`: charged by the
-    metre, or by coils opened. `scrap` is what is taken for scrap and remakes until the log tells. `zone` is where the shop is (IANA); that of the moment a
-    plan is asked for where it isn't said."""
+    metre, or by coils opened. `scrap` is what is taken for scrap and remakes until the log tells. `zone` is where the
+    shop is (IANA); that of the moment a plan is asked for where it isn't said."""
 
     id: Id = "rates"
     currency: Annotated[str, Field(pattern="^[A-Z]{3}$")] = CURRENCY
