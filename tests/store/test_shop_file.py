@@ -262,3 +262,19 @@ def test_twenty_thousand_rows_and_hostile_names(tmp_path: Path) -> None:
         with pytest.raises(ValueError, match="id"):
             Job(id="", file="x")
         assert json.loads(Tool(id="t", name="n").model_dump_json())["count"] == 1
+
+
+@pytest.mark.parametrize("seed", range(200 if LONG else 25))
+def test_no_damage_is_a_bug(path: Path, tmp_path: Path, seed: int, capsys: pytest.CaptureFixture[str]) -> None:
+    """Bytes changed anywhere: every command answers, or says in a sentence why it can't."""
+    draw = random.Random(seed)
+    with shop_file(path) as shop:
+        shop.put("tools", [Tool(id=f"t{n}", note="x" * draw.randint(1, 200)) for n in range(60)])
+    data = bytearray(path.read_bytes())
+    for _ in range(draw.choice((1, 3, 40))):
+        at = draw.randrange(len(data))
+        data[at : at + 1] = draw.randbytes(draw.choice((1, 4, 100)))
+    path.write_bytes(data[: draw.choice((len(data), draw.randrange(len(data))))])
+    for words in (["shop"], ["shop", "--log"], ["devices", "list"], ["job", "list"]):
+        assert main([*words, "--shop", str(path)]) in (0, 1, 2), capsys.readouterr()
+    assert main(["salvage", str(path), "-o", str(tmp_path / "out.umber")]) in (0, 1, 2), capsys.readouterr()

@@ -245,8 +245,12 @@ class ShopFile:
         """Every change, oldest first."""
         found = []
         for n, made, who, body in self._rows("SELECT n, made, who, body FROM act ORDER BY n"):
-            plain = json.loads(body)
-            found.append(ShopAct(n, made, who, plain["kind"], plain["id"], plain["row"], plain.get("why", "")))
+            try:
+                plain = json.loads(body)
+                act = ShopAct(n, made, who, str(plain["kind"]), str(plain["id"]), plain["row"], str(plain.get("why", "")))
+            except (ValueError, KeyError, TypeError, AttributeError):
+                act = ShopAct(n, made, who, "?", "", None, "this change can’t be read")
+            found.append(act)
         return found
 
     def wrong(self) -> str:
@@ -285,10 +289,10 @@ def _connected(path: Path) -> sqlite3.Connection:
         return hardened(
             sqlite3.connect(f"{path.absolute().as_uri()}?mode=rw", uri=True, isolation_level=None, timeout=WAIT_S)
         )
-    except sqlite3.Error as why:
+    except (sqlite3.Error, UnicodeDecodeError) as why:
         if getattr(why, "sqlite_errorcode", 0) == sqlite3.SQLITE_NOTADB:
             raise StoreError(f"{path.name} is no shop’s file.") from why
-        raise StoreError(f"{path.name} can't be opened: {why}.") from why
+        raise StoreError(f"{path.name} can't be opened: {why}. umber salvage takes out what is whole.") from why
 
 
 def _checked(db: sqlite3.Connection, path: Path) -> int:

@@ -37,7 +37,7 @@ def _sound(data: bytes) -> bool:
     try:
         db.deserialize(data)
         return bool(hardened(db).execute("PRAGMA quick_check(1)").fetchone()[0] == "ok")
-    except sqlite3.Error:
+    except (sqlite3.Error, UnicodeDecodeError, TypeError):
         return False
     finally:
         db.close()
