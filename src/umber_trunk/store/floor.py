@@ -576,14 +576,14 @@ def shelf_file(path: Path, make: bool = False) -> Iterator[Floor]:
                 f"{database_path.as_uri()}?mode=rw", uri=True, isolation_level=None, timeout=database.WAIT_S
             )
         )
-    except sqlite3.Error as why:
+    except (sqlite3.Error, UnicodeDecodeError) as why:
         if getattr(why, "sqlite_errorcode", 0) == sqlite3.SQLITE_NOTADB:
             raise StoreError(f"{path.name} is no shelf file.") from why
         raise StoreError(f"{path.name} can't be opened: {why}.") from why
     try:
         _check_shelf(db, path)
         yield Floor(db, path)
-    except sqlite3.DatabaseError as why:
+    except (sqlite3.DatabaseError, UnicodeDecodeError) as why:
         raise damaged(path.name, str(why)) from why
     finally:
         db.close()
