@@ -53,14 +53,15 @@ def _plan(args: argparse.Namespace) -> int:
     with shop_file(args.shop) as file:
         shop, coils, counts = file.shop(), [held.now for held in file.coils()], file.floor.parts()
     zone, now = zone_and_now(shop, args.now)
+    told, changed = [], shop
+    for said in args.instead:
+        changed, words = otherwise(changed, said)
+        told.append(words)
     seen = ShopSeen(args.shop, shop, results_of)
     known = stoppable(lambda wanted: ahead(seen, coils, counts, wanted))
     before = shop.plans[-1] if shop.plans and not args.anew else None
     made = stoppable(lambda wanted: shop_plan(shop, known, now, zone, wanted, before))
-    other, told, changed = None, [], shop
-    for said in args.instead:
-        changed, words = otherwise(changed, said)
-        told.append(words)
+    other = None
     if args.instead:
         other = stoppable(lambda wanted: shop_plan(changed, known, now, zone, wanted, before))
     if args.take or args.keep:

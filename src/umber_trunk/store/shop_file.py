@@ -247,7 +247,9 @@ class ShopFile:
         for n, made, who, body in self._rows("SELECT n, made, who, body FROM act ORDER BY n"):
             try:
                 plain = json.loads(body)
-                act = ShopAct(n, made, who, str(plain["kind"]), str(plain["id"]), plain["row"], str(plain.get("why", "")))
+                act = ShopAct(
+                    n, made, who, str(plain["kind"]), str(plain["id"]), plain["row"], str(plain.get("why", ""))
+                )
             except (ValueError, KeyError, TypeError, AttributeError):
                 act = ShopAct(n, made, who, "?", "", None, "this change can’t be read")
             found.append(act)
