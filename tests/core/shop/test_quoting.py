@@ -202,6 +202,23 @@ def test_cheaper_is_done_and_offered_again() -> None:
     assert metre.saves == offer(results, 2, asked).each - offer(shorter, 2, asked).each > 0
 
 
+@pytest.mark.parametrize("name", ["barge", "tractor", "shore", "computer"])
+def test_no_saving_takes_a_base_colour(name: str) -> None:
+    """A stripe may go; red stays red: nobody is to find a minus in it because that was cheaper."""
+    by_coil = Asked(
+        Shop(
+            prices=(price("1 mm2", "0.2", pack=100), price("0.75 mm2", "0.2", pack=100)), rates=shop(wire="coil").rates
+        ),
+        DAY,
+    )
+    tried: list[Design] = []
+    cheaper(worked_out(name), 2, by_coil, lambda design: (tried.append(design), analyse(design))[1])
+    before = {wire.id: wire.colour for wire in worked_out(name).design.wires}
+    assert tried
+    for design in tried:
+        assert {wire.id: wire.colour for wire in design.wires} == before
+
+
 def test_a_quote_as_data_and_table_says_the_same() -> None:
     found = quote(worked_out("tractor"), [1, 5], Asked(shop(), DAY), "3", "abc")
     told, rows = plain(found), quote_rows(found)

@@ -532,24 +532,26 @@ def _weighed(design: Design, what: str) -> tuple[Design, str]:
 
 
 def _colour_less(results: Results) -> tuple[Design, str] | None:
-    """The colour of a size with the least metres made in the colour with the most of that size."""
-    by: dict[str, dict[tuple[str, str], float]] = defaultdict(lambda: defaultdict(float))
+    """Of one size and one base colour the stripe with the least metres made as the one with the most. The base colour
+    stays: by it people tell plus from minus and earth from all."""
+    by: dict[tuple[str, str], dict[str, float]] = defaultdict(lambda: defaultdict(float))
     design = results.design
     lengths = {piece.wire: piece for piece in pieces(results, 1)}
     for wire in design.wires:
-        if wire.id in lengths and not wire.cable:
-            by[lengths[wire.id].size][wire.colour, wire.stripe] += lengths[wire.id].length_m
-    several = [(min(mine.values()), size) for size, mine in by.items() if len(mine) > 1]
+        if wire.id in lengths and not wire.cable and wire.colour:
+            by[lengths[wire.id].size, wire.colour][wire.stripe] += lengths[wire.id].length_m
+    several = [(min(mine.values()), key) for key, mine in by.items() if len(mine) > 1]
     if not several:
         return None
-    _, size = min(several)
-    rare = min(by[size], key=lambda key: (by[size][key], key))
-    usual = max(by[size], key=lambda key: (by[size][key], key))
+    _, (size, colour) = min(several)
+    mine = by[size, colour]
+    rare = min(mine, key=lambda stripe: (mine[stripe], stripe))
+    usual = max(mine, key=lambda stripe: (mine[stripe], stripe))
     wires = tuple(
-        change(wire, colour=usual[0], stripe=usual[1])
-        if wire.id in lengths and lengths[wire.id].size == size and (wire.colour, wire.stripe) == rare
+        change(wire, stripe=usual)
+        if wire.id in lengths and (lengths[wire.id].size, wire.colour, wire.stripe) == (size, colour, rare)
         else wire
         for wire in design.wires
     )
-    names = ["/".join(part for part in one if part) or "no colour" for one in (rare, usual)]
+    names = ["/".join(part for part in (colour, stripe) if part) for stripe in (rare, usual)]
     return design.model_copy(update={"wires": wires}), f"{size} in {names[1]} instead of {names[0]}"
