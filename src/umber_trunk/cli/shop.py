@@ -393,9 +393,9 @@ def add_job(parser: argparse.ArgumentParser) -> None:
     """Its options."""
     parser.add_argument(
         "act",
-        choices=("new", "list", "show", "quote", "accept", "deliver", "repair", "cancel", "close"),
-        help="new FILE; list; then each with the JOB it is about: show, quote, accept, deliver UNIT,UNIT, repair, "
-        "cancel, close",
+        choices=("new", "list", "show", "quote", "accept", "build", "deliver", "repair", "cancel", "close"),
+        help="new FILE; list; then each with the JOB it is about: show, quote, accept, build NAME: a build of the log is "
+        "this job’s, deliver UNIT,UNIT, repair, cancel, close",
     )
     parser.add_argument("words", nargs="*", metavar="WORD", help="what it is about, as above")
     _add_where(parser)
@@ -474,6 +474,10 @@ def _job_goes_on(args: argparse.Namespace, file: ShopFile, path: Path) -> int:
     values: dict[str, Any] = {}
     if args.act == "accept":
         values = {"accepted": day.isoformat()}
+    elif args.act == "build":
+        if len(args.words) < 2 or args.words[1] in job.builds:
+            raise InputError(f"Say which build of its harness’s log is {job.id}’s, and isn’t yet.")
+        values = {"builds": (*job.builds, args.words[1][:20])}
     elif args.act == "cancel":
         if not args.why.strip():
             raise InputError(f"Say --why {job.id} is cancelled.")
@@ -509,7 +513,7 @@ def _delivered(args: argparse.Namespace, path: Path, job: Job, delivery: Any, da
 
     with shop_file(path) as file:
         seen = _seen(file, path).beside(job).seen
-    proven = {unit.unit for unit in seen.units if unit.proven}
+    proven = seen.proven
     open_ = [str(unit) for unit in units if unit not in proven]
     if open_ and not args.why.strip():
         raise InputError(

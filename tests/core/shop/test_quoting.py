@@ -14,9 +14,10 @@ from umber_trunk.core.analysis import analyse
 from umber_trunk.core.harness.model import Cavity, Design, End, Load, Pin, Project, Supply, Wire
 from umber_trunk.core.shop import money
 from umber_trunk.core.shop.actual import actual_lines
+from umber_trunk.core.shop.jobs import JobSeen, UnitSeen, state_of
 from umber_trunk.core.shop.quote_sheet import plain, quote_rows
 from umber_trunk.core.shop.quoting import GROUPS, Asked, Offer, PriceBook, Seen, cheaper, offer, quote, with_prices
-from umber_trunk.core.shop.things import Price, Rates, Shop, Supplier
+from umber_trunk.core.shop.things import Job, Price, Rates, Shop, Supplier
 
 DAY = date(2026, 12, 1)
 
@@ -244,3 +245,16 @@ def test_a_harness_keeps_the_prices_it_was_offered_at() -> None:
     dearer = Shop(rates=asked.shop.rates, prices=(price("2.5 mm2", "0.80", "2026-11-01", supplier="w", pack=10),))
     line = next(line for line in offer(kept, 3, Asked(dearer, DAY)).lines if line.id == "2.5 mm2 red")
     assert line.each == Decimal("0.80")
+
+
+def test_a_unit_of_two_builds_is_proven_only_in_both() -> None:
+    seen = JobSeen(
+        units=(
+            UnitSeen("a", 1, True, 0, 9, True),
+            UnitSeen("b", 1, True, 0, 9, False),
+            UnitSeen("b", 2, True, 0, 9, True),
+        )
+    )
+    assert seen.proven == {2}
+    state = state_of(Job(id="J", file="x", units=3, accepted="2026-11-01", quoted="2026-10-01"), seen, Shop(), DAY)
+    assert (state.state, state.told) == ("proven", "2 of 3 proven")

@@ -324,7 +324,7 @@ class ShopWindow(QMainWindow):
         shown, job = self.shown, self.job
         if shown is None or job is None:
             return
-        proven = {unit.unit for unit in shown.seen.beside(job).seen.units if unit.proven}
+        proven = shown.seen.beside(job).seen.proven
         ready = ",".join(str(unit) for unit in sorted(proven - set(job.handed)))
         text, meant = text_asked(self, "Handed over", "Which units went out? Those that are proven stand here.", ready)
         units = [part.strip() for part in text.split(",") if part.strip()]

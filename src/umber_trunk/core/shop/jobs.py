@@ -49,6 +49,12 @@ class JobSeen:
     faults: int = 0
     waits: tuple[str, ...] = ()
 
+    @property
+    def proven(self) -> frozenset[int]:
+        """Numbers of the units that are proven, in each of the job's builds that has one of that number."""
+        open_ = {unit.unit for unit in self.units if not unit.proven}
+        return frozenset(unit.unit for unit in self.units) - open_
+
 
 @dataclass(frozen=True)
 class JobState:
