@@ -394,8 +394,8 @@ def add_job(parser: argparse.ArgumentParser) -> None:
     parser.add_argument(
         "act",
         choices=("new", "list", "show", "quote", "accept", "build", "deliver", "repair", "cancel", "close"),
-        help="new FILE; list; then each with the JOB it is about: show, quote, accept, build NAME: a build of the log is "
-        "this job’s, deliver UNIT,UNIT, repair, cancel, close",
+        help="new FILE; list; then each with the JOB it is about: show, quote, accept, build NAME: a build of the log "
+        "is this job’s, deliver UNIT,UNIT, repair, cancel, close",
     )
     parser.add_argument("words", nargs="*", metavar="WORD", help="what it is about, as above")
     _add_where(parser)

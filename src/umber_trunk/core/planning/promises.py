@@ -121,42 +121,51 @@ def walked(plan: Plan, luck: Luck, draw: np.random.Generator, worlds: int) -> li
     floor = plan.floor
     week = np.exp(luck.week_sd * draw.standard_normal(worlds))
     ops: dict[str, Floats] = {}
+    for task in floor.tasks:
+        if task.op not in ops:
+            sd = luck.op_sd.get(task.op, luck.usual_op_sd)
+            ops[task.op] = week * np.exp(sd * draw.standard_normal(worlds))
     free = {hand.id: np.full(worlds, float(floor.now)) for hand in floor.hands}
     arrays = {hand.id: _Hours(hand) for hand in floor.hands}
-    away = {hand.id: draw.random(worlds) for hand in floor.hands}
+    days = max((one.end for one in plan.placed if one.end < NEVER), default=floor.now) - floor.now
+    stays = luck.away_a_day * max(days / 86_400, 1.0)
+    lost = {hand.id: np.where(draw.random(worlds) < stays, arrays[hand.id].day_s, 0.0) for hand in floor.hands}
+    broken = draw.random(len(plan.placed)) < luck.breaks_a_task * worlds  # rare: one world of those it may strike
     things: dict[str, list[Floats]] = {}
     ended: dict[str, Floats] = {}
     found: list[Floats] = []
-    days = max((one.end for one in plan.placed if one.end < NEVER), default=floor.now) - floor.now
-    for one in plan.placed:
+    never = np.full(worlds, float(NEVER))
+    set_up = floor.set_up_s * week
+    for number, one in enumerate(plan.placed):
         task = one.task
         if one.start >= NEVER:
-            found.append(np.full(worlds, float(NEVER)))
-            ended[task.id] = found[-1]
+            found.append(never)
+            ended[task.id] = never
             continue
-        sd = luck.op_sd.get(task.op, luck.usual_op_sd)
-        if task.op not in ops:
-            ops[task.op] = np.exp(sd * draw.standard_normal(worlds))
         # times learnt are medians: a sum of many comes to their means
         many, mean = max(len(task.steps), 1), luck.own_sd**2 / 2
         own = np.exp(luck.own_sd / math.sqrt(many) * draw.standard_normal(worlds) + mean * (1 - 1 / many))
-        work = task.work_s * week * ops[task.op] * own + (floor.set_up_s * week if one.set_up else 0.0)
-        start = np.maximum(free[one.who], max(floor.now, task.not_before))
+        work = task.work_s * ops[task.op] * own
+        if one.set_up:
+            work += set_up
+        if task.tool and broken[number]:
+            work[draw.integers(worlds)] += BROKEN_S
+        if (away := lost.pop(one.who, None)) is not None:  # a day away falls on the first that is to be done
+            work += away
+        start = free[one.who]
+        if task.not_before > floor.now:
+            start = np.maximum(start, task.not_before)
         for before in task.after:
-            if before in ended:
-                start = np.maximum(start, ended[before] + floor.tasks[floor.number[before]].wait_s)
+            end = ended.get(before)
+            if end is not None:
+                start = np.maximum(start, end + floor.tasks[floor.number[before]].wait_s)
         lines = []
         for thing in task.needs:
             line = things.setdefault(thing, [np.zeros(worlds) for _ in range(max(floor.many.get(thing, 1), 1))])
-            line.sort(key=lambda row: float(row.mean()))
+            if len(line) > 1:
+                line.sort(key=lambda row: float(row.mean()))
             start = np.maximum(start, line[0])
             lines.append(line)
-        broken = draw.random(worlds) < luck.breaks_a_task if task.tool else np.zeros(worlds, dtype=bool)
-        work = work + np.where(broken, BROKEN_S, 0.0)
-        stays = away[one.who] < luck.away_a_day * max(days / 86_400, 1.0)
-        first = stays & (free[one.who] <= start)
-        work = work + np.where(first, arrays[one.who].day_s, 0.0)
-        away[one.who] = np.where(first, 2.0, away[one.who])
         end = arrays[one.who].finish(start, work)
         free[one.who] = end
         for line in lines:
