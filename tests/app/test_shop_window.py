@@ -48,7 +48,8 @@ def test_jobs_shelf_devices_and_what_another_station_does(
 
     opened: list[Path] = []
     window.wants_file.connect(opened.append)
-    next(one for one in window.actions() if one.shortcut().toString() == "Return").trigger()
+    next(one for one in window.cards.actions() if one.shortcut().toString() == "Return").trigger()
+    assert {one.shortcut().toString() for one in window.actions()} == {"F5", "Ctrl+W"}  # no letter acts from elsewhere
     window.wants_bench.connect(opened.append)
     window.open_bench("J105")
     assert [path.name for path in opened] == ["shore.umber", "computer.umber"]

@@ -8,7 +8,7 @@ from datetime import date
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtCore import QTimer, Signal
+from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence
 from PySide6.QtWidgets import QFileDialog, QMainWindow, QScrollArea, QSplitter, QTabWidget, QVBoxLayout, QWidget
 
@@ -140,25 +140,32 @@ class ShopWindow(QMainWindow):
         self.cards.currentRowChanged.connect(lambda _: self._chosen())
         self.cards.itemDoubleClicked.connect(lambda _: self.open_harness())
         self.tabs.currentChanged.connect(lambda _: self._draw_page())
-        for keys, act in (
-            ("Return", self.open_harness),
-            ("O", lambda: self.show_offer(False)),
-            ("W", lambda: self.show_offer(True)),
-            ("A", self.accept),
-            ("H", self.hand_over),
-            ("C", self.close_job),
-            ("N", self.new_job),
-            ("I", self.plan.ask),
-            ("T", self.plan.take_it),
-            ("P", self.plan.keep),
-            ("B", self.open_bench),
-            ("F5", self.look_again),
-            ("Ctrl+W", self.close),
+        # letters belong to what they are about: typed elsewhere they accept or close nothing
+        inside = Qt.ShortcutContext.WidgetWithChildrenShortcut
+        for where, context, rows in (
+            (
+                self.cards,
+                inside,
+                (
+                    ("Return", self.open_harness),
+                    ("O", lambda: self.show_offer(False)),
+                    ("W", lambda: self.show_offer(True)),
+                    ("A", self.accept),
+                    ("H", self.hand_over),
+                    ("C", self.close_job),
+                    ("N", self.new_job),
+                    ("B", self.open_bench),
+                ),
+            ),
+            (self.plan, inside, (("I", self.plan.ask), ("T", self.plan.take_it), ("P", self.plan.keep))),
+            (self, Qt.ShortcutContext.WindowShortcut, (("F5", self.look_again), ("Ctrl+W", self.close))),
         ):
-            action = QAction(self)
-            action.setShortcut(QKeySequence(keys))
-            action.triggered.connect(act)
-            self.addAction(action)
+            for keys, act in rows:
+                action = QAction(where)
+                action.setShortcut(QKeySequence(keys))
+                action.setShortcutContext(context)
+                action.triggered.connect(lambda _=False, act=act: act())
+                where.addAction(action)
 
     # what it shows
 
