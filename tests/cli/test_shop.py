@@ -9,6 +9,7 @@ from typing import Any
 import pytest
 
 from umber_trunk.cli.main import main
+from umber_trunk.store.catalogues import stocked_shelf
 from umber_trunk.store.demo_shop import put_shop
 
 NOW = ["--now", "2026-12-01"]
@@ -193,3 +194,25 @@ def test_devices_and_what_was_learnt(workshop: Path, shell: Shell) -> None:
     by_name = shell.plain("lessons", "--by-name", *where, *NOW)["lessons"]
     assert {row["what"] for row in by_name if row["topic"] == "people"} <= {"JO"}
     shell("lessons", *where, "-o", "l.pdf")
+
+
+def test_the_shops_catalogue_is_on_its_harnesses_shelf_alone(shell: Shell, tmp_path: Path) -> None:
+    """Parts in the shop's file are had by what lies beside it, and by no other harness."""
+    for folder in ("shop", "elsewhere"):
+        (tmp_path / folder).mkdir()
+        shell("new", f"{folder}/a.umber")
+        shell("say", f"{folder}/a.umber", "supply 12 V at battery", "lamp 2 A at bow run 4 m")
+    shell("shop", "--new", "--shop", "shop/shop.umber")
+    part = json.loads(shell("catalogue", "list", "--kind", "lug", "--json"))[0] | {
+        "id": "own-lug",
+        "name": "our own lug",
+    }
+    Path("own.json").write_text(json.dumps([part]))
+    assert "holds 1" in shell("catalogue", "import", "own.json", "--shop", "shop/shop.umber")
+    assert shell.plain("shop", "--shop", "shop/shop.umber")["whole"]
+    assert "own-lug" in shell("catalogue", "list", "--shop", "shop/shop.umber")
+    assert "own-lug" not in shell("catalogue", "list")
+    assert (stocked_shelf(None, tmp_path / "shop" / "a.umber")[0].named("own-lug") is None) is False
+    assert stocked_shelf(None, tmp_path / "elsewhere" / "a.umber")[0].named("own-lug") is None
+    Path("shop/shop.umber").write_bytes(b"x" * 2000)  # no shop's file any more: told, and left out
+    assert "no shop’s file" in shell("check", "shop/a.umber")

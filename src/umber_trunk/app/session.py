@@ -148,7 +148,7 @@ class Session(QObject):
         else:
             project = ProjectFile.create(path, Design(project=Project(name=path.stem)))
         self._opening = project
-        shelf, broken = stocked_shelf()
+        shelf, broken = stocked_shelf(None, path)
         document = Document(project, self, shelf)
         document.crashed.connect(self.crashed)
         document.restocked.connect(self._restocked)

@@ -13,6 +13,7 @@ from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.store.files import write_whole
 
 if TYPE_CHECKING:
+    from umber_trunk.core.catalog.parts import Part
     from umber_trunk.core.catalog.shelf import Shelf
     from umber_trunk.core.ends.meaning import Half
     from umber_trunk.core.harness.model import Design
@@ -72,6 +73,7 @@ def add_catalogue(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("act", choices=("list", "check", "import"))
     parser.add_argument("file", nargs="?", type=Path, help="a catalogue as JSON or CSV")
     parser.add_argument("--kind", help="only parts of this kind")
+    parser.add_argument("--shop", type=Path, metavar="SHOP", help="with import: into a shop’s file, for its harnesses")
     parser.add_argument("--json", action="store_true")
     parser.set_defaults(run=_catalogue)
 
@@ -180,7 +182,7 @@ def _mate(args: argparse.Namespace) -> int:
 
     design = read_design(args.file)
     other = args.other or (index_of(design).ends[args.end].mates if args.end in index_of(design).ends else None)
-    parts = shelf()
+    parts = shelf(args.file)
     theirs = _other_half(design, parts, args.file, other) if other else None
     try:
         found = [(face, mate_of(face, design, parts)) for face in faces_of(design, args.end, "wire", None, parts)]
@@ -312,15 +314,28 @@ def _strip(args: argparse.Namespace) -> int:
     return SOUND
 
 
+def _taken_over(parts: tuple[Part, ...], shop: Path | None) -> int:
+    """Parts come into the shop's catalogue, in its file where one is named; how many it holds then."""
+    from umber_trunk.core.shop.things import StockPart
+    from umber_trunk.store.catalogues import add_to_shop
+    from umber_trunk.store.shop_file import shop_file
+
+    if shop is None:
+        return add_to_shop(parts)
+    with shop_file(shop) as file:
+        file.put("parts", [StockPart(id=part.id, part=part) for part in parts])
+        return len(file.rows_of("parts"))
+
+
 def _catalogue(args: argparse.Namespace) -> int:
-    from umber_trunk.core.catalog.parts import PART, Part
-    from umber_trunk.store.catalogues import add_to_shop, read_catalogue, stocked_shelf
+    from umber_trunk.core.catalog.parts import PART
+    from umber_trunk.store.catalogues import read_catalogue, stocked_shelf
 
     if args.act != "list" and args.file is None:
         raise InputError(f"Which catalogue is to be {args.act}ed? Name a JSON or CSV file.")
     parts: tuple[Part, ...]
     if args.file is None:
-        stock, wrong = stocked_shelf()
+        stock, wrong = stocked_shelf(None, args.shop.with_name("harness") if args.shop else None)
         if wrong:
             raise InputError(wrong)
         parts = tuple(stock.parts.values())
@@ -336,7 +351,7 @@ def _catalogue(args: argparse.Namespace) -> int:
             return BAD_INPUT
         parts = reading.parts
     rows = [part for part in parts if args.kind in (None, part.kind)]
-    held = add_to_shop(parts) if args.act == "import" else None
+    held = _taken_over(parts, args.shop) if args.act == "import" else None
     if args.json:
         out([PART.dump_python(part, mode="json") for part in rows])
     elif args.act == "list":

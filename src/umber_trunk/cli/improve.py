@@ -76,7 +76,7 @@ def _optimise(args: argparse.Namespace) -> int:
     weights = Weights(_weight(args.mass), _weight(args.cost), _weight(args.sizes))
     if weights == Weights(0, 0, 0):
         raise InputError("Give at least one weight above zero: mass, cost or sizes.")
-    design, parts = read_design(args.file), shelf()
+    design, parts = read_design(args.file), shelf(args.file)
     kept: list[Optimum] = []
     progress = Progress()
 

@@ -181,9 +181,9 @@ def _make(args: argparse.Namespace) -> int:
             name = args.build or next(
                 n for n in (f"{date.today()}{f'-{k}' if k > 1 else ''}" for k in range(1, 1000)) if n not in taken
             )
-            build = begin(project, name, numbers, args.school, args.hands, **how, parts=shelf())
+            build = begin(project, name, numbers, args.school, args.hands, **how, parts=shelf(args.file))
         else:
-            build = resume(project, args.build, **how, parts=shelf())
+            build = resume(project, args.build, **how, parts=shelf(args.file))
         with build:
             print(f"Build {build.name}: units {', '.join(map(str, build.order_units))}. ? for help.")
             if build.earlier:

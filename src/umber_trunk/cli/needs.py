@@ -65,8 +65,8 @@ def _said(design: Design, line: str, listener: Listener, _: Wanted) -> tuple[Des
 def _say(args: argparse.Namespace) -> int:
     lines = lines_of(args.lines) if not args.next else args.lines
     if args.next:
-        design, listener = read_design(args.file), Listener(shelf(), args.decimal or "")
-        found = next_lines(design, lines[-1], listener.hear(design, lines[-1]), shelf())
+        design, listener = read_design(args.file), Listener(shelf(args.file), args.decimal or "")
+        found = next_lines(design, lines[-1], listener.hear(design, lines[-1]), shelf(args.file))
         if args.json:
             out({"said": [], "status": SOUND, "next": found})
         else:
@@ -74,7 +74,7 @@ def _say(args: argparse.Namespace) -> int:
         return SOUND
     with opened(args.file, for_writing=not args.dry_run) as project:
         design, status, told = project.design, SOUND, []
-        listener = Listener(shelf(), args.decimal or "")
+        listener = Listener(shelf(args.file), args.decimal or "")
         for line in lines:
             error = ""
             try:

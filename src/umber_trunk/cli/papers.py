@@ -85,7 +85,7 @@ def _of_build(path: Path, name: str) -> tuple[Results, Order]:
     from umber_trunk.store.build import resume
 
     with opened(path, for_writing=False) as project:
-        build = resume(project, name, parts=shelf())
+        build = resume(project, name, parts=shelf(path))
         try:
             return build.figures(), build.bench.order
         finally:

@@ -101,7 +101,7 @@ def quote_of(
     from umber_trunk.store.jsonfile import to_json
 
     design = read_design(path, revision)
-    results = results_of(design)
+    results = results_of(design, beside=path)
     number = "" if is_plain(path) else str(revision or _head(path))
     variant = file_and_variant(path)[1]
     told = f"{number}:{variant}" if variant else number

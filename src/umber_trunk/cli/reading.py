@@ -26,11 +26,12 @@ def add_reading(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--json", action="store_true")
 
 
-def shelf() -> Shelf:
-    """The parts that ship with the shop's own in front, read anew; a broken catalogue of its is told and left out."""
+def shelf(beside: Path | None = None) -> Shelf:
+    """The parts that ship with the shop's own in front, read anew, those of the shop's file `beside` a harness too; a
+    broken catalogue of its is told and left out."""
     from umber_trunk.store.catalogues import stocked_shelf
 
-    found, wrong = stocked_shelf()
+    found, wrong = stocked_shelf(None, beside)
     if wrong:
         print(f"umber: {wrong}", file=sys.stderr)
     return found
@@ -90,11 +91,11 @@ def _read(path: Path, number: int | None) -> tuple[Design, str]:
         return design, f"revision {project.head if number is None else number}"
 
 
-def results_of(design: Design, upto: Upto = "figures") -> Results:
+def results_of(design: Design, upto: Upto = "figures", beside: Path | None = None) -> Results:
     """The figures of a design with the shop's parts, worked out so that Ctrl-C is heard, as far as is asked for."""
     from umber_trunk.core.analysis import analyse
 
-    parts = shelf()
+    parts = shelf(beside)
     return stoppable(lambda wanted: analyse(design, parts, wanted=wanted, upto=upto))
 
 
@@ -103,6 +104,6 @@ def analysed(path: Path, revision: int | None = None, upto: Upto = "figures") ->
     from umber_trunk.core.results import revision_told
 
     design, told = _read(path, revision)
-    results = results_of(design, upto)
+    results = results_of(design, upto, path)
     results.know(revision_told, told)
     return results

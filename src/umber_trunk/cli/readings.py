@@ -43,7 +43,7 @@ def _log(args: argparse.Namespace) -> int:
         with opened(args.file) as project:
             if project.read_only:
                 project.floor.append([])  # says why
-            taken = merge(project, args.merge, shelf(), without_bad=args.without_bad)
+            taken = merge(project, args.merge, shelf(args.file), without_bad=args.without_bad)
         print(f"{taken.added} entries of {args.merge.name} added.")
         if taken.held_back:
             print(f"umber: {args.merge.name}: {taken.held_back}.", file=sys.stderr)

@@ -49,7 +49,7 @@ def _shelf(args: argparse.Namespace) -> int:
     from umber_trunk.store.stock_list import gone_with, keep_before, read_counts, read_stock, stock_bytes
 
     with ExitStack() as stack:
-        parts, decimal = shelf(), ""
+        parts, decimal = shelf(args.file), ""
         if args.file.suffix.lower() == ".umbershelf" or is_shop(args.file):
             if args.use is not None:
                 raise InputError("A shelf file uses no other: name a harness file.")
@@ -57,7 +57,7 @@ def _shelf(args: argparse.Namespace) -> int:
         else:
             writes = args.read is not None or args.use is not None or args.parts is not None or args.waive is not None
             project = stack.enter_context(opened(args.file, for_writing=writes))
-            parts, decimal = shelf().carrying(project.design.parts), project.design.project.decimal
+            parts, decimal = shelf(args.file).carrying(project.design.parts), project.design.project.decimal
             if args.use is not None:
                 other = None if args.use == "inside" else Path(args.use)
                 if other is not None:

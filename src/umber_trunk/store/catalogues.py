@@ -302,13 +302,24 @@ def shop_parts(path: Path | None = None) -> tuple[Part, ...]:
     return reading.parts
 
 
-def stocked_shelf(path: Path | None = None) -> tuple[Shelf, str]:
-    """The parts that ship with the shop's own in front, and what was wrong with those, "" for nothing: then they are
-    left out."""
+def stocked_shelf(path: Path | None = None, beside: Path | None = None) -> tuple[Shelf, str]:
+    """The parts that ship with the shop's own in front, those of the shop's file that is set or `beside` a harness
+    before all others, and what was wrong with those, "" for nothing: then they are left out."""
     try:
-        return shop_shelf(shop_parts(path)), ""
+        return shop_shelf([*parts_of_shop(beside), *shop_parts(path)]), ""
     except StoreError as why:
         return generic(), str(why)
+
+
+def parts_of_shop(beside: Path | None) -> tuple[Part, ...]:
+    """The catalogue in the shop's file that is set, or beside a harness; none where there is no such file."""
+    from umber_trunk.store.shop_file import SHOP_NAME, shop_beside, shop_file  # here: few harnesses lie in a shop
+
+    shop = shop_beside(beside or Path(SHOP_NAME))
+    if shop is None or beside == shop:
+        return ()
+    with shop_file(shop) as file:
+        return tuple(row.part for row in file.rows_of("parts"))
 
 
 def add_to_shop(parts: Iterable[Part], path: Path | None = None) -> int:

@@ -61,7 +61,7 @@ def put_shop(folder: Path) -> Path:
                 ]
             shop.put(kind, rows, "MA", "demo")
         shop.count_coils([Coil(**row) for row in plain["coils"]], "MA")
-        shop.count_parts(plain["parts"], "MA")
+        shop.count_parts(plain["counts"], "MA")
     for name in DEMOS:
         if name != "tractor":  # its lot was cut from coils of its own
             with ProjectFile.open(folder / f"{name}.umber") as project:

@@ -135,6 +135,11 @@ class ShopFile:
         lists: dict[str, Any] = {kind: tuple(rows) for kind, rows in found.items()}
         return Shop(**lists, **({"rates": rates[-1]} if rates else {}))
 
+    def rows_of(self, kind: str) -> list[Any]:
+        """The rows of one list."""
+        found = self._rows("SELECT kind, id, body, seal FROM item ORDER BY kind, rowid")
+        return [_row(self.path.name, *row) for row in found if row[0] == kind]
+
     def put(self, kind: str, rows: Iterable[Any], who: str = "", why: str = "") -> int:
         """Puts rows of a list, each in place of the one of its id. How many were new or changed."""
         return self._write([(kind, row.id, row) for row in rows], who, why)

@@ -22,7 +22,7 @@ if TYPE_CHECKING:
     from umber_trunk.app.shop.shop_look import ShopLook
 
 TABLES = "Tables (*.csv *.xlsx *.xls *.ods)"
-SHOWN = [kind for kind in KINDS if kind not in ("templates", "plans")]
+SHOWN = [kind for kind in KINDS if kind not in ("templates", "plans", "parts")]
 
 
 class ListPane(QWidget):

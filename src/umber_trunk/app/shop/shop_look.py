@@ -67,7 +67,7 @@ class ShopLook:
 
 def look(path: Path, day: date, ratio: float, wanted: Wanted) -> ShopLook:
     """Reads the shop's file and its jobs' harnesses. StoreError where the shop's file can't be read."""
-    parts, _ = stocked_shelf()
+    parts, _ = stocked_shelf(None, path.with_name("harness"))
 
     def analysed(design: Design) -> Results:
         return analyse(design, parts, wanted=wanted)

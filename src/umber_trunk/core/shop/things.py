@@ -8,6 +8,7 @@ from typing import Annotated, Any, ClassVar
 
 from pydantic import Field, model_validator
 
+from umber_trunk.core.catalog.parts import Part
 from umber_trunk.core.fields import Frozen, Id, Label, Metres, Text, between
 from umber_trunk.core.harness.device import Device
 from umber_trunk.core.harness.price import DayText, Money, Price
@@ -178,6 +179,13 @@ class Peer(Frozen):
     name: Text = ""
 
 
+class StockPart(Frozen):
+    """A part of the shop's own catalogue; all its harnesses have it on their shelf."""
+
+    id: Id
+    part: Part
+
+
 class KeptPlan(Frozen):
     """The plan that was kept last: when, and for each task by whom and when it begins."""
 
@@ -208,6 +216,7 @@ KINDS: dict[str, Kind] = {
         Kind("jobs", Job, "what was ordered, of which harness, for when"),
         Kind("incoming", Incoming, "what was ordered and isn’t here yet"),
         Kind("stations", Peer, "public keys of the stations that are trusted here"),
+        Kind("parts", StockPart, "the shop’s own catalogue: parts that its harnesses have on their shelf"),
         Kind("plans", KeptPlan, "the plan that was kept last"),
     )
 }
@@ -228,6 +237,7 @@ class Shop:
     jobs: tuple[Job, ...] = ()
     incoming: tuple[Incoming, ...] = ()
     stations: tuple[Peer, ...] = ()
+    parts: tuple[StockPart, ...] = ()
     plans: tuple[KeptPlan, ...] = ()
 
     ONE: ClassVar[tuple[str, ...]] = ("rates",)
