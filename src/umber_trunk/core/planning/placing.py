@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from heapq import heappop, heappush
 
-from umber_trunk.core.planning.tasks import NEVER, Placed, Shopfloor, Task
+from umber_trunk.core.planning.tasks import NEVER, Placed, Shopfloor
 
 
 class Placing:
@@ -92,7 +92,6 @@ def dispatched(floor: Shopfloor, ranks: Sequence[float], sharing: int) -> list[P
     taken = [False] * left
 
     def opens(at: int) -> None:
-        nonlocal left
         if not floor.able[at]:
             placing.put_best(at)
             done(at)
@@ -166,16 +165,3 @@ def _chosen(
     assert best is not None
     start, sets, _, at, end = best
     return at, start, end, sets
-
-
-def in_order(floor: Shopfloor, order: Sequence[int]) -> list[Placed]:
-    """Tasks put in just this order, each to the hand that has it done first."""
-    placing = Placing(floor)
-    for at in order:
-        placing.put_best(at)
-    return placing.placed
-
-
-def told(placed: Sequence[Placed]) -> list[tuple[Task, str]]:
-    """Tasks with their hands in the order they begin: what a plan lays down, its times apart."""
-    return [(one.task, one.who) for one in sorted(placed, key=lambda one: (one.start, one.task.id))]

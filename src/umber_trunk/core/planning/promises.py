@@ -13,7 +13,7 @@ from __future__ import annotations
 
 import math
 from collections import defaultdict
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -237,8 +237,3 @@ def held_up(plan: Plan, at: int) -> str:
         else:
             break
     return max(waits, key=lambda key: (waits[key], key), default="nothing: it is begun at once")
-
-
-def ends_of(ready: Sequence[Ready]) -> dict[str, tuple[int, int]]:
-    """Job → (when with 50 %, when with 90 %)."""
-    return {one.job: (one.p50, one.p90) for one in ready}
