@@ -51,6 +51,16 @@ def test_a_job_from_nothing_to_the_customer(shell: Shell) -> None:
     shell("shop", "--new")
     assert shell("job", "list") == ""
     shell("new", "lamp.umber")
+    assert "no wire yet" in shell("quote", "lamp.umber", *NOW, status=2)
+    for words in (
+        ("coils", "--shop", "shop.umber"),
+        ("buy", "--shop", "shop.umber"),
+        ("lessons",),
+        ("devices", "list"),
+    ):
+        shell(*words)
+    assert "no end" in shell("devices", "take", "lamp.umber", "x", "y", status=2)
+    assert shell.plain("plan", "shop.umber", "--now", "2026-12-01T08:00+01:00")["tasks"] == []
     shell("say", "lamp.umber", "supply 12 V at battery", "lamp 2 A at bow run 4 m")
     shell("take", "lamp.umber", "all")
     assert "There is no job “J1”" in shell("job", "show", "J1", status=2)

@@ -221,10 +221,12 @@ def quote(
     digest: str = "",
     wanted: Wanted = always,
 ) -> Quote:
-    """The offer for each number of units. InputError while a wire's size is open, and for numbers that can't be
-    planned."""
+    """The offer for each number of units. InputError for a harness without wires, while a wire's size is open, and for
+    numbers that can't be planned."""
     if not numbers or len(numbers) > 20:
         raise InputError("A quote is for one to twenty numbers of units.")
+    if not results.design.wires:
+        raise InputError(f"{results.design.project.name} has no wire yet: there is nothing to offer.")
     rates = asked.shop.rates
     offers = []
     for units in dict.fromkeys(numbers):
@@ -285,7 +287,7 @@ def _range(
     )
     known = money.total(line.cost for line in lines if line.group in (MATERIAL, FREIGHT) and line.cost is not None)
     factor = asked / (work + known) if work + known > 0 else ZERO
-    span = money.of(max(span_s, 1e-9))
+    span = max(money.of(span_s), Decimal("0.001"))
     found = []
     for seconds, sign in ((low_s, -1), (high_s, 1)):
         shift = work * (money.of(seconds) / span - 1) + sign * GUESS_SHARE * guessed
