@@ -89,7 +89,10 @@ def ahead(seen: ShopSeen, coils: Sequence[Coil], counts: Mapping[str, float], wa
             fresh = max(job.units - len(units), 0)
             if fresh:
                 order = plan_order(results, range(len(units) + 1, len(units) + fresh + 1), times=times, wanted=wanted)
-                orders.append(JobOrder(job, order))
+                if order.steps:
+                    orders.append(JobOrder(job, order))
+                else:
+                    lost[job.id] = "there is nothing to make in its harness yet"
         except UmberError as why:
             lost[job.id] = str(why)
     wants, plan = cut_plan(seen, coils, wanted)
