@@ -8,7 +8,7 @@ from datetime import date
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtCore import Qt, QTimer, Signal
+from PySide6.QtCore import QFileSystemWatcher, Qt, QTimer, Signal
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence
 from PySide6.QtWidgets import QFileDialog, QMainWindow, QScrollArea, QSplitter, QTabWidget, QVBoxLayout, QWidget
 
@@ -34,7 +34,9 @@ from umber_trunk.store.shop_file import ShopFile
 from umber_trunk.store.shop_jobs import new_job
 
 EVERY_MS = 1200
-"""So often it looks whether anybody changed the file."""
+"""So often it looks whether anybody changed the file, where the file system gives no notice."""
+SETTLE_MS = 60
+"""One change gives several notices: they are one look."""
 
 
 class ShopWindow(QMainWindow):
@@ -83,7 +85,14 @@ class ShopWindow(QMainWindow):
         self._stamp: Any = None
         self._timer = QTimer(self)
         self._timer.timeout.connect(self._notice)
-        self._timer.start(EVERY_MS)
+        self._soon = QTimer(self, singleShot=True, interval=SETTLE_MS)
+        self._soon.timeout.connect(self._notice)
+        self._watcher = QFileSystemWatcher(
+            [str(path), str(path.parent)], self
+        )  # a journal comes and goes in the folder
+        for noticed in (self._watcher.fileChanged, self._watcher.directoryChanged):
+            noticed.connect(lambda _: self._soon.start())
+        self.ask_every(EVERY_MS)
         self._inside = False
         self.look_again()
 
@@ -212,6 +221,11 @@ class ShopWindow(QMainWindow):
             return self.file.stamp(), times
         except UmberError as why:
             return str(why), times
+
+    def ask_every(self, milliseconds: int, *, notices: bool = True) -> None:
+        """How often it asks whether anybody changed the file, and whether it hears the file system's notices too."""
+        self._timer.start(milliseconds)
+        self._watcher.blockSignals(not notices)
 
     def _notice(self) -> None:
         if self.shown is not None and not self._beside.busy and self._stamped() != self._stamp:
@@ -381,6 +395,8 @@ class ShopWindow(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         self._timer.stop()
+        self._soon.stop()
+        self._watcher.deleteLater()
         self._beside.drop()
         self._paper.drop()
         self.plan.close_background()
