@@ -22,8 +22,9 @@ from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import change
 from umber_trunk.core.kit.coils import Coil
 from umber_trunk.core.make.events import event
+from umber_trunk.core.planning.what_if import otherwise
 from umber_trunk.core.shop.lists import columns, read_table, table
-from umber_trunk.core.shop.things import KINDS, Job, Person, Price, Shop, Tool
+from umber_trunk.core.shop.things import KINDS, Incoming, Job, Person, Price, Shop, Tool
 from umber_trunk.store.demo_shop import put_shop
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.floor import keep_booked, shelf_file
@@ -200,6 +201,40 @@ def test_parts_are_booked_off_as_they_are_crimped_and_back_when_undone(path: Pat
         shop.count_parts({"socket": 20.0}, "JO")  # a count corrects: what was crimped before is in it
         assert shop.floor.parts() == {"socket": 20.0, "seal": 4.0}
         assert [a.who for a in shop.acts() if a.kind == "parts"] == ["MA", "JO"]
+
+
+def test_what_another_station_did_meanwhile_stays(path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """What if, a delivery and a count are made of what stands then, each whole or not at all."""
+    with shop_file(path) as mine, shop_file(path) as theirs:
+        mine.put("jobs", [Job(id="J1", file="a.umber", units=5), Job(id="J2", file="a.umber")])
+        mine.put("people", [Person(id="JO")])
+        mine.put("incoming", [Incoming(id="D1", part="socket", amount=100, ordered="2026-11-01")])
+        mine.count_parts({"socket": 10.0}, "MA")
+        was = mine.shop()
+        made, _ = otherwise(otherwise(was, "split:J1:2")[0], "hours:JO:tue 18:00-20:00")
+        theirs.edit("jobs", "J1", lambda job: change(job, customer="Gull pier"))
+        theirs.edit("jobs", "J2", lambda job: change(job, units=3))
+        assert mine.take_over(was, made) == 3
+        jobs = {job.id: (job.units, job.customer) for job in mine.shop().jobs}
+        assert jobs == {"J1": (3, "Gull pier"), "J1-1": (2, ""), "J2": (3, "")}
+        assert len(mine.shop().people[0].here) == 6  # the usual days, and an evening
+        with pytest.raises(InputError, match="“J1-1” is there already"):
+            mine.take_over(was, made)
+
+        now = int(time.time() * 1000) + 10
+        crimp = event("d", "b", now, "done", 1, "1|W", data={"op": "crimp"})
+        keep_booked(theirs.floor, [crimp], {"1|W": "socket"})
+        theirs.count_parts({"seal": 5.0}, "JO")
+        monkeypatch.setattr(ShopFile, "count_parts", lambda *_, **__: 1 / 0)  # a kill in the middle of it
+        with pytest.raises(ZeroDivisionError):
+            mine.take_in("D1", "counted", "2026-12-01", None, "JO")
+        monkeypatch.undo()
+        assert theirs.shop().incoming[0].came is None
+        assert mine.take_in("D1", "counted", "2026-12-01", None, "JO") == 109.0
+        with pytest.raises(InputError, match="here already"):
+            theirs.take_in("D1", "counted", "2026-12-01", None, "MA")
+        assert theirs.floor.parts() == {"socket": 109.0, "seal": 5.0}
+        assert theirs.wrong() == ""
 
 
 @pytest.fixture(scope="module")

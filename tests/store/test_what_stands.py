@@ -56,7 +56,7 @@ from umber_trunk.store.facts import facts_of
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.found_units import kept_unit
 from umber_trunk.store.keeping import log_said, strike
-from umber_trunk.store.lines_log import add_line, read_lines, sign_lines, station_path
+from umber_trunk.store.lines_log import add_line, plain_entry, read_lines, sign_lines, station_path
 from umber_trunk.store.merging import merge
 from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.proofs import UnitProof
@@ -279,18 +279,7 @@ Rows = list[dict[str, Any]]
 
 def told(project: ProjectFile) -> Rows:
     """The log as plain data."""
-    return [
-        {
-            "id": one.id,
-            "build": one.build,
-            "at_ms": one.at_ms,
-            "kind": one.kind,
-            "unit": one.unit,
-            "step": one.step,
-            "data": dict(one.data),
-        }
-        for one in project.floor.events()
-    ]
+    return [plain_entry(one) for one in project.floor.events()]
 
 
 def last(rows: Rows, kind: str, n: int = -1) -> dict[str, Any]:

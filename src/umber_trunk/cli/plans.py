@@ -66,8 +66,8 @@ def _plan(args: argparse.Namespace) -> int:
         other = stoppable(lambda wanted: shop_plan(changed, known, now, zone, wanted, before))
     if args.take or args.keep:
         with shop_file(args.shop) as file:
-            for kind in ("people", "tools", "jobs", "incoming") if args.take else ():
-                file.put(kind, changed.rows(kind), args.who, f"what if: {'; '.join(told)}")
+            if args.take:
+                file.take_over(shop, changed, args.who, f"what if: {'; '.join(told)}")
             if args.keep:
                 keep_plan(file, other if args.take and other is not None else made, args.who)
     if args.output is not None:

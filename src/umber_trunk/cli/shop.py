@@ -140,7 +140,6 @@ def _came(file: ShopFile, name: str, judged: str, coil: str | None, who: str) ->
     from datetime import date
 
     from umber_trunk.core.catalog.conductors import area_of
-    from umber_trunk.core.harness.edits import change
     from umber_trunk.core.kit.coils import Coil
     from umber_trunk.core.shop.quoting import size_and_words
 
@@ -153,17 +152,9 @@ def _came(file: ShopFile, name: str, judged: str, coil: str | None, who: str) ->
     size, words = size_and_words(one.part)
     if area_of(size) > 0 and not coil:
         raise InputError(f"{one.part} is wire: say --coil NAME, what its coil is called on the shelf.")
-    if coil and any(held.coil.id == coil for held in file.coils()):
-        raise InputError(f"There is a coil {quoted(coil)} on the shelf already.")
-    today = date.today().isoformat()
-    file.edit("incoming", name, lambda row: change(row, came=today, judged=judged.strip()[:400]), who, "it came")
-    if coil:
-        file.count_coils([Coil(coil, size, one.amount, "", "/".join(words))], who)
-        print(f"{one.part}: {one.amount:g} m are on the shelf as {coil}.")
-    else:
-        there = file.floor.parts().get(one.part, 0.0)
-        file.count_parts({one.part: there + one.amount}, who)
-        print(f"{one.part}: {there + one.amount:g} are there.")
+    made = Coil(coil, size, one.amount, "", "/".join(words)) if coil else None
+    there = file.take_in(name, judged.strip()[:400], date.today().isoformat(), made, who)
+    print(f"{one.part}: {there:g} " + (f"m are on the shelf as {coil}." if coil else "are there."))
     return SOUND
 
 

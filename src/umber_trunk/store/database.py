@@ -355,14 +355,17 @@ class Guard(Protocol):
 
 class Transaction:
     """All or nothing; environment errors become a StoreError and leave the file as it was. A file that a guard doesn't
-    know again is left alone."""
+    know again is left alone. One inside another is part of that one."""
 
     def __init__(self, db: sqlite3.Connection, path: Path, guard: Guard | None = None) -> None:
         self.db = db
         self.path = path
         self.guard = guard
+        self.inside = db.in_transaction
 
     def __enter__(self) -> None:
+        if self.inside:
+            return
         if self.guard is not None:
             self.guard.before()
         try:
@@ -371,6 +374,8 @@ class Transaction:
             raise StoreError(self._sentence(why)) from why
 
     def __exit__(self, kind: type[BaseException] | None, error: BaseException | None, _: object) -> None:
+        if self.inside:
+            return
         if kind is None:
             try:
                 if self.guard is not None:

@@ -366,6 +366,22 @@ class Floor:
                 body = json.dumps({"count": count, "since": since})
                 self._db.execute("INSERT INTO coil VALUES (?, ?)", (f"{PART}{name}", body))
 
+    def count_parts(self, counts: Mapping[str, float], more: bool = False) -> dict[str, float]:
+        """These parts as counted just now, all others left as they are; `more`: so many came to those that are there.
+        How many of each there are."""
+        self._may_write()
+        fresh: dict[str, float] = {"count": 0.0, "since": time.time_ns() // 1_000_000}
+        with Transaction(self._db, self.path, self._guard):
+            for name, count in counts.items():
+                row = self._db.execute("SELECT body FROM coil WHERE id = ?", (f"{PART}{name}",)).fetchone()
+                body = json.loads(row[0]) if more and row is not None else fresh
+                if body is fresh:  # what was booked before is in the count; what comes leaves it as it is
+                    self._db.execute("DELETE FROM booking WHERE coil = ?", (f"{PART}{name}",))
+                told = json.dumps(body | {"count": float(body["count"]) + count})
+                self._db.execute("INSERT OR REPLACE INTO coil VALUES (?, ?)", (f"{PART}{name}", told))
+            there = self.parts()
+        return {name: there[name] for name in counts}
+
     def _part_names(self) -> list[str]:
         rows = self._db.execute("SELECT id FROM coil").fetchall()
         return [str(row[0]) for row in rows if str(row[0]).startswith(PART)]

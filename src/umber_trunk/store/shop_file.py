@@ -23,6 +23,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from umber_trunk.core.errors import InputError
+from umber_trunk.core.harness.edits import change
 from umber_trunk.core.keep.seals import FIRST, broken_at, sealed
 from umber_trunk.core.kit.coils import Coil
 from umber_trunk.core.shop.things import KINDS, Shop
@@ -194,8 +195,6 @@ class ShopFile:
 
     def _written(self, changes: Sequence[tuple[str, str, Any]], who: str, why: str) -> int:
         """Rows and their acts, inside a transaction; what is as it was already is left alone."""
-        last = self._db.execute("SELECT n, seal FROM act ORDER BY n DESC LIMIT 1").fetchone()
-        number, before = (int(last[0]), str(last[1])) if last else (0, FIRST)
         at_ms, made = time.time_ns() // 1_000_000, 0
         for kind, name, row in changes:
             body = "" if row is None else json.dumps(row.model_dump(mode="json"), ensure_ascii=False)
@@ -205,12 +204,7 @@ class ShopFile:
             if (str(known[0]) if known else "") == body:
                 continue
             act = {"kind": kind, "id": name, "row": json.loads(body) if body else None, "why": why[:400]}
-            told = json.dumps(act, ensure_ascii=False)
-            act_id = uuid.uuid4().hex
-            number, before = number + 1, sealed(before, act_id, who[:80], at_ms, told)
-            self._db.execute(
-                "INSERT INTO act VALUES (?, ?, ?, ?, ?, ?)", (number, act_id, at_ms, who[:80], told, before)
-            )
+            self._log(act, who, at_ms)
             if not body:
                 self._db.execute("DELETE FROM item WHERE kind = ? AND id = ?", (kind, name))
             elif known:
@@ -223,24 +217,70 @@ class ShopFile:
 
     def count_coils(self, coils: Sequence[Coil], who: str, replace: bool = False) -> None:
         """Coils as somebody counted them just now; it stands in the log by whom."""
-        self.floor.put_coils(coils, time.time_ns() // 1_000_000, replace)
-        self._note("coils", f"{len(coils)} coils counted", who)
+        with self._changing():
+            self.floor.put_coils(coils, time.time_ns() // 1_000_000, replace)
+            self._note("coils", f"{len(coils)} coils counted", who)
 
-    def count_parts(self, counts: dict[str, float], who: str) -> None:
-        """Parts as somebody counted them just now, in place of the counts there were of these."""
-        self.floor.put_parts(self.floor.parts() | counts)
-        self._note("parts", ", ".join(f"{name} {count:g}" for name, count in counts.items())[:300], who)
+    def count_parts(self, counts: dict[str, float], who: str, more: bool = False) -> dict[str, float]:
+        """Parts as somebody counted them just now, in place of the counts there were of these, or what came to them
+        (`more`); how many there are."""
+        with self._changing():
+            made = self.floor.count_parts(counts, more)
+            self._note("parts", ", ".join(f"{name} {count:g}" for name, count in made.items())[:300], who)
+            return made
+
+    def take_in(self, name: str, judged: str, day: str, coil: Coil | None, who: str) -> float:
+        """What was to come is here, once whoever asks: a coil on the shelf, else so many parts more; how much there is
+        of it. InputError where it is here already, or a coil of that name is."""
+        with self._changing():
+            there = {held.coil.id for held in self.coils()}
+            if coil is not None and coil.id in there:
+                raise InputError(f"There is a coil “{coil.id[:80]}” on the shelf already.")
+
+            def here(one: Any) -> Any:
+                if one.came is not None:
+                    raise InputError(f"“{name[:80]}” is here already.")
+                return change(one, came=day, judged=judged)
+
+            one = self.edit("incoming", name, here, who, "it came")
+            if coil is None:
+                return self.count_parts({one.part: one.amount}, who, more=True)[one.part]
+            self.count_coils([coil], who)
+            return coil.length_m
+
+    def take_over(self, was: Shop, now: Shop, who: str = "", why: str = "") -> int:
+        """What differs between two shops is so in this one from now on, field by field, in rows as they stand: what
+        another station changed meanwhile stays, and so do rows that `now` hasn't. How many rows were changed. InputError where a new row's name is taken,
+        or a row is gone."""
+        changes: list[tuple[str, str, Any]] = []
+        with self._changing():
+            for kind in KINDS:
+                before = {row.id: row for row in was.rows(kind)}
+                here = {row.id: row for row in self.rows_of(kind)}
+                for row in now.rows(kind):
+                    old, stands = before.get(row.id), here.get(row.id)
+                    if row == old:
+                        continue
+                    if (old is None) != (stands is None):
+                        told = "is there already" if old is None else "isn’t there any more"
+                        raise InputError(f"“{row.id}” {told} among the {kind} of {self.path.name}.")
+                    if old is not None:
+                        fields = type(row).model_fields
+                        differs = {one: getattr(row, one) for one in fields if getattr(row, one) != getattr(old, one)}
+                        row = change(stands, **differs)
+                    changes.append((kind, row.id, row))
+            return self._written(changes, who, why)
 
     def _note(self, kind: str, what: str, who: str) -> None:
-        with self._changing():
-            last = self._db.execute("SELECT n, seal FROM act ORDER BY n DESC LIMIT 1").fetchone()
-            number, before = (int(last[0]), str(last[1])) if last else (0, FIRST)
-            told = json.dumps({"kind": kind, "id": "", "row": None, "why": what}, ensure_ascii=False)
-            at_ms, act_id = time.time_ns() // 1_000_000, uuid.uuid4().hex
-            seal = sealed(before, act_id, who[:80], at_ms, told)
-            self._db.execute(
-                "INSERT INTO act VALUES (?, ?, ?, ?, ?, ?)", (number + 1, act_id, at_ms, who[:80], told, seal)
-            )
+        """Something done to the shelf, in the log, inside a transaction."""
+        self._log({"kind": kind, "id": "", "row": None, "why": what}, who, time.time_ns() // 1_000_000)
+
+    def _log(self, act: dict[str, Any], who: str, at_ms: int) -> None:
+        last = self._db.execute("SELECT n, seal FROM act ORDER BY n DESC LIMIT 1").fetchone()
+        number, before = (int(last[0]), str(last[1])) if last else (0, FIRST)
+        told, act_id = json.dumps(act, ensure_ascii=False), uuid.uuid4().hex
+        seal = sealed(before, act_id, who[:80], at_ms, told)
+        self._db.execute("INSERT INTO act VALUES (?, ?, ?, ?, ?, ?)", (number + 1, act_id, at_ms, who[:80], told, seal))
 
     def coils(self) -> list[Held]:
         """Its coils, with what is left of each."""

@@ -108,7 +108,7 @@ MINUS = {"pole": "-", "measured": "voltmeter"}
         ({"p1": KNOWN | {"volts": 24.0}, "p2": MINUS}, False, "12 V on 24 V"),
         ({"p1": KNOWN | {"measured": ""}, "p2": MINUS}, None, "nobody measured it on the second"),
         ({"p1": KNOWN}, False, "only the first has this pin"),
-        ({"p1": KNOWN, "p2": MINUS, "p3": {"pole": "none"}}, True, ""),
+        ({"p1": KNOWN, "p2": MINUS, "p3": {"pole": "none"}}, None, "nothing is there on the second"),
         ({"p1": KNOWN | {"most_a": 5.0}, "p2": MINUS}, True, ""),
     ],
 )
@@ -116,7 +116,14 @@ def test_two_devices_pin_by_pin(theirs: dict[str, Any], alike: bool | None, what
     """Who is hurt by a false “alike” plugs 24 V into 12: it is said of nothing that nobody measured."""
     found = compared(device("a", p1=KNOWN, p2=MINUS), device("b", **theirs))
     assert found.alike is alike
-    assert [row.what for row in found.rows] == {"": [], "plus on minus": [what, what]}.get(what, [what])
+    told = {"": [], "plus on minus": [what, what]}.get(what, [what])
+    assert [row.what[: len(what)] for row in found.rows] == told
+    assert len(found.same) == found.pins - len(told)
+    renamed = device("b", **theirs).model_dump()
+    renamed["connectors"][0]["id"] = "another"  # no name is shared: connectors are taken in turn
+    again = compared(device("a", p1=KNOWN, p2=MINUS), Device.model_validate(renamed))
+    assert (again.rows, again.same) == (found.rows, found.same)
+    assert all("–" not in (row.mine, row.theirs) for row in again.same)
     assert ("alike" in found.words) == (alike is True)
     assert compared(Device(id="e", name="e"), Device(id="f", name="f")).alike is None
 

@@ -3,6 +3,7 @@ lit in them."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import QRectF, QSize, Qt, Signal
@@ -240,9 +241,9 @@ class VariantsSheet(QDialog):
             name = str(item.data(NAME))
             self._apply(lambda design: without_option(design, name), f"{name} taken out")
 
-    def _apply(self, edit: object, label: str) -> None:
+    def _apply(self, edit: Callable[[Design], Design], label: str) -> None:
         try:
-            made = edit(self.document.design)  # type: ignore[operator]
+            made = edit(self.document.design)
         except (UmberError, ValueError) as why:
             tell(self, str(why))
             return

@@ -66,9 +66,7 @@ class CoilLanes(QWidget):
         by: dict[str, list[tuple[float, float, str]]] = {}
         for cut in self.shown.plan.cuts:
             by.setdefault(cut.coil, []).append((cut.at_m, cut.piece.length_m, cut.job))
-        names = {
-            one.coil.id: f"{one.coil.id}  {show_size(one.coil.size)} {one.coil.colour}" for one in self.shown.coils
-        }
+        names = {one.coil.id: self._name(one.coil) for one in self.shown.coils}
         name_w = min(max(metrics.horizontalAdvance(text) for text in names.values()) + 16, 0.42 * self.width())
         longest = max(one.left_m for one in self.shown.coils) or 1.0
         left_w = metrics.horizontalAdvance("0000.0 m left") + 10

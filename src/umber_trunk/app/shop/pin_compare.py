@@ -10,7 +10,7 @@ from umber_trunk.app import theme
 from umber_trunk.app.shop.shop_look import ShopLook
 from umber_trunk.app.widgets.desk import heading, hint, row
 from umber_trunk.app.widgets.plain import Label, plain_of
-from umber_trunk.core.harness.device import Device, DevicePin
+from umber_trunk.core.harness.device import Device
 from umber_trunk.core.shop.devices import compared
 
 
@@ -69,26 +69,14 @@ class PinCompare(QWidget):
         found = compared(one, other)
         self.answer.setText(f"{found.words[0].upper()}{found.words[1:]}.")
         self.facts.setText("   ".join(_facts(device) for device in (one, other)))
-        differs = {(row.connector, row.label): row for row in found.rows}
-        rows = [key for key in differs if not key[1]]
-        pins = {
-            (connector.id, pin.label): pin
-            for device in (other, one)
-            for connector in device.connectors
-            for pin in connector.pins
-        }
-        theirs = {(c.id, pin.label): pin for c in other.connectors for pin in c.pins}
-        mine = {(c.id, pin.label): pin for c in one.connectors for pin in c.pins}
-        keys = [*rows, *sorted(pins, key=lambda key: (key not in differs or differs[key].open, key not in differs))]
-        self.table.setRowCount(len(keys))
-        for at, key in enumerate(keys):
-            wrong = differs.get(key)
+        rows = [*sorted(found.rows, key=lambda row: (bool(row.label), row.open)), *found.same]
+        self.table.setRowCount(len(rows))
+        for at, pin in enumerate(rows):
             mark, hue = (
-                ("✓", theme.GOOD) if wrong is None else ("?", theme.TIGHT_TEXT) if wrong.open else ("✕", theme.BROKEN)
+                ("✓", theme.GOOD) if not pin.what else ("?", theme.TIGHT_TEXT) if pin.open else ("✕", theme.BROKEN)
             )
-            left = wrong.mine if wrong is not None and not key[1] else _told(mine.get(key))
-            right = wrong.theirs if wrong is not None and not key[1] else _told(theirs.get(key))
-            cells = (mark, f"{key[0]}:{key[1]}" if key[1] else key[0], left, right, wrong.what if wrong else "")
+            name = f"{pin.connector}:{pin.label}" if pin.label else pin.connector
+            cells = (mark, name, pin.mine, pin.theirs, pin.what)
             for column, text in enumerate(cells):
                 item = QTableWidgetItem(text)
                 item.setToolTip(plain_of(text))
@@ -103,11 +91,3 @@ def _facts(device: Device) -> str:
     by = f"{device.who or 'nobody named'} {device.when}".strip()
     open_ = f", {len(device.unmeasured)} pins not measured" if device.unmeasured else ", every pin measured"
     return f"{device.name}: by {by}{open_}."
-
-
-def _told(pin: DevicePin | None) -> str:
-    if pin is None:
-        return "–"
-    volts = "" if pin.volts is None else f"{pin.volts:g} V"
-    most = "" if pin.most_a is None else f"{pin.most_a:g} A"
-    return ", ".join(part for part in (pin.pole, volts, most, pin.function) if part) or "?"

@@ -11,6 +11,7 @@ from PySide6.QtGui import QFontMetricsF, QMouseEvent, QPainter, QPaintEvent, QPe
 from PySide6.QtWidgets import QWidget
 
 from umber_trunk.app import theme
+from umber_trunk.app.widgets.plain import plain_of
 from umber_trunk.core.moments import Day, day_at, days_on, end_of
 from umber_trunk.core.planning.tasks import NEVER, Placed
 from umber_trunk.store.shop_plan import ShopPlan, runs
@@ -231,6 +232,4 @@ class PlanLanes(QWidget):
         return ""
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        from umber_trunk.app.widgets.plain import plain_of
-
         self.setToolTip(plain_of(self.told_at(event.position())))

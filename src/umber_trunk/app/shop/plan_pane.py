@@ -35,7 +35,6 @@ from umber_trunk.store.files import write_whole
 from umber_trunk.store.sheets import csv_text
 from umber_trunk.store.shop_file import ShopFile
 from umber_trunk.store.shop_plan import (
-    Ahead,
     ShopPlan,
     ahead,
     calendar,
@@ -58,11 +57,11 @@ ASKED = (
 
 @dataclass(frozen=True)
 class Worked:
-    """What was worked out: what the plan is made of, the plan, and another as it might be, in words."""
+    """What was worked out: the plan, another as it might be, of which shop each, and how it differs in words."""
 
-    known: Ahead
     plan: ShopPlan
     other: ShopPlan | None
+    shop: Shop
     changed: Shop
     told: str
 
@@ -155,7 +154,7 @@ class PlanPane(QWidget):
     def showEvent(self, event) -> None:  # type: ignore[no-untyped-def]
         """Planned when it is looked at."""
         super().showEvent(event)
-        if self._shown is not None and (self.worked is None or self.worked.changed is not self._shown.shop):
+        if self._shown is not None and (self.worked is None or self.worked.shop is not self._shown.shop):
             self.plan_again()
 
     def plan_again(self) -> None:
@@ -176,7 +175,7 @@ class PlanPane(QWidget):
                 if instead:
                     changed, told = otherwise(shown.shop, instead)
                     other = shop_plan(changed, known, now, zone, wanted, before)
-                return Worked(known, made, other, changed, told)
+                return Worked(made, other, shown.shop, changed, told)
             except UmberError as why:
                 return str(why)
 
@@ -247,8 +246,7 @@ class PlanPane(QWidget):
         if self.worked is None or self.worked.other is None:
             return
         try:
-            for kind in ("people", "tools", "jobs", "incoming"):
-                self._file().put(kind, self.worked.changed.rows(kind), why=f"what if: {self.worked.told}")
+            self._file().take_over(self.worked.shop, self.worked.changed, why=f"what if: {self.worked.told}")
             keep_plan(self._file(), self.worked.other)
         except UmberError as why:
             tell(self, str(why))

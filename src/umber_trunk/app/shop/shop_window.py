@@ -237,8 +237,8 @@ class ShopWindow(QMainWindow):
             return
         first = self.shown is None
         self.shown = found
-        if first:
-            self._stamp = self._stamped()
+        if first:  # only now it is known whose harnesses count
+            self._stamp = self._stamp[0], self._stamped()[1]
         self.cards.show_look(found)
         self.lanes.show_look(found)
         self.pins.show_look(found)

@@ -37,3 +37,8 @@ class Price(Frozen):
     since: DayText
     least: Annotated[Decimal, Field(ge=0, le=10**9, allow_inf_nan=False, decimal_places=6)] = Decimal(0)
     pack: Annotated[Decimal, Field(ge=0, le=10**6, allow_inf_nan=False, decimal_places=6)] = Decimal(0)
+
+
+def plain_part(text: str) -> str:
+    """A part as all lists of a shop mean it: “2.5 mm² red” is “2.5 mm2 red”."""
+    return " ".join(text.lower().replace("mm²", "mm2").split())

@@ -3,9 +3,12 @@ what it waits for."""
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field
+from typing import Any
 
+from umber_trunk.core.harness.price import plain_part
 from umber_trunk.core.make.handfuls import Handful, handfuls
 from umber_trunk.core.make.operations import Operation
 from umber_trunk.core.make.timed import Order
@@ -15,13 +18,13 @@ from umber_trunk.core.planning.tasks import SET_UP_S, Hand, Promise, Shopfloor, 
 from umber_trunk.core.shop import money
 from umber_trunk.core.shop.one_shelf import RunsShort
 from umber_trunk.core.shop.quoting import PriceBook
-from umber_trunk.core.shop.things import WEEK, Job, Person, Shop, Tool
+from umber_trunk.core.shop.things import USUAL_HOURS, WEEK, Hours, Job, Shop, Tool
 
 DAYS = 800
 """So far a plan reaches; what has no hours within it is never done."""
-USUAL_HOURS = tuple((day, "08:00", "16:00") for day in range(5))
 LEAD_DAYS = 7
 """Until what nobody sells yet is here."""
+ENOUGH = 1e-9
 USUAL_HAND = "somebody"
 DRIES_S = {"shrink": 300, "solder": 60}
 """What has to cool or dry before it is touched again."""
@@ -70,8 +73,10 @@ def hands_of(shop: Shop, now: int, zone: Zone) -> tuple[Hand, ...]:
     """Everybody with their hours from today on; one hand with the usual hours where the shop names nobody."""
     today = day_at(now, zone)
     if not shop.people:
-        return (Hand(USUAL_HAND, tuple(working_spans(USUAL_HOURS, (), zone, today, DAYS))),)
-    return tuple(Hand(one.id, _apart(working_spans(_hours(one), one.off, zone, today, DAYS))) for one in shop.people)
+        return (Hand(USUAL_HAND, tuple(working_spans(_week(USUAL_HOURS), (), zone, today, DAYS))),)
+    return tuple(
+        Hand(one.id, _apart(working_spans(_week(one.here), one.off, zone, today, DAYS))) for one in shop.people
+    )
 
 
 def _apart(spans: Sequence[tuple[int, int]]) -> tuple[tuple[int, int], ...]:
@@ -85,10 +90,8 @@ def _apart(spans: Sequence[tuple[int, int]]) -> tuple[tuple[int, int], ...]:
     return tuple(found)
 
 
-def _hours(one: Person) -> tuple[tuple[int, str, str], ...]:
-    if not one.hours:
-        return USUAL_HOURS
-    return tuple((WEEK.index(hour.day), hour.start, hour.end) for hour in one.hours)
+def _week(hours: Sequence[Hours]) -> tuple[tuple[int, str, str], ...]:
+    return tuple((WEEK.index(hour.day), hour.start, hour.end) for hour in hours)
 
 
 @dataclass(frozen=True)
@@ -110,11 +113,20 @@ def lacking_of(
     book = PriceBook(shop.prices, day_at(now, zone))
     lead = {one.id: one.lead_days for one in shop.suppliers}
 
+    coming: dict[str, list[list[Any]]] = defaultdict(list)
+    for order in sorted(shop.incoming, key=lambda one: (one.due or "", one.id)):
+        if order.came is None and order.due is not None:
+            coming[plain_part(order.part)].append([order.due, order.amount])
+
     def here(what: str, amount: float) -> tuple[int, str]:
-        for order in shop.incoming:
-            if order.came is None and order.due is not None and _plain(order.part) == _plain(what):
-                return end_of(day_from(order.due), zone), f"to come on {order.due}"
-        price = book.of_named(what, money.of(amount))
+        """Of what is to come each takes its share, in turn; a delivery too small for all isn't all of it."""
+        missing = amount
+        for row in coming[plain_part(what)]:
+            taken = min(row[1], missing)
+            row[1], missing = row[1] - taken, missing - taken
+            if taken > 0 and missing <= ENOUGH:
+                return end_of(day_from(row[0]), zone), f"to come on {row[0]}"
+        price = book.of_named(what, money.of(missing))
         days = lead.get(price.supplier, LEAD_DAYS) if price is not None else LEAD_DAYS
         day = days_on(day_at(now, zone), days)
         return end_of(day, zone), f"here on {day.isoformat()} if it is ordered today"
@@ -128,10 +140,6 @@ def lacking_of(
             when, told = here(part, many)
             found.append(Lacking(job.id, when, f"{many:g} of {part}, {told}", part=part))
     return found
-
-
-def _plain(text: str) -> str:
-    return " ".join(text.lower().replace("mm²", "mm2").split())
 
 
 def _tasks(shop: Shop, one: JobOrder, times: Times, lacking: Sequence[Lacking], known: Collection[str]) -> list[Task]:

@@ -25,7 +25,7 @@ def _evening(shop: Shop, who: str, said: str) -> tuple[Shop, str]:
         hours = Hours(day=found[1].lower(), start=found[2].zfill(5), end=found[3].zfill(5))
     except ValueError as why:
         raise InputError(f"{quoted(said)} is no time of a week: {why}.") from why
-    people = _changed(shop.people, who, lambda one: change(one, hours=(*one.hours, hours)), "people")
+    people = _changed(shop.people, who, lambda one: change(one, hours=(*one.here, hours)), "people")
     return replace(shop, people=people), f"{who} comes {said.strip()} too"
 
 

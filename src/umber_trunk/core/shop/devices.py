@@ -127,10 +127,11 @@ class PinDiffers:
 
 @dataclass(frozen=True)
 class DevicesCompared:
-    """Two devices pin by pin: what differs, and what can't be told."""
+    """Two devices pin by pin: what differs, and what can't be told; the `same` are the other pins."""
 
     pins: int
     rows: tuple[PinDiffers, ...]
+    same: tuple[PinDiffers, ...] = ()
 
     @property
     def wrong(self) -> tuple[PinDiffers, ...]:
@@ -157,7 +158,7 @@ class DevicesCompared:
 def compared(mine: Device, theirs: Device) -> DevicesCompared:
     """Two devices that look alike, pin by pin: connectors by their name, or in turn where no name is shared."""
     rows: list[PinDiffers] = []
-    pins = 0
+    same: list[PinDiffers] = []
     names = [one.id for one in mine.connectors]
     other = {one.id: one for one in theirs.connectors}
     if not set(names) & set(other) and len(names) == len(other):
@@ -168,12 +169,13 @@ def compared(mine: Device, theirs: Device) -> DevicesCompared:
         a = {pin.label: pin for pin in connector.pins}
         b = {pin.label: pin for pin in twin.pins} if twin is not None else {}
         for label in dict.fromkeys([*a, *b]):
-            pins += 1
             said = _pins(a.get(label), b.get(label))
-            if said is not None:
-                rows.append(PinDiffers(connector.id, label, _told(a.get(label)), _told(b.get(label)), *said))
+            (same if said is None else rows).append(
+                PinDiffers(connector.id, label, _told(a.get(label)), _told(b.get(label)), *(said or ("",)))
+            )
     rows += [PinDiffers(name, "", "", name, "only the second has this connector") for name in other]
-    return DevicesCompared(pins, tuple(rows))
+    pins = len(same) + sum(bool(row.label) for row in rows)
+    return DevicesCompared(pins, tuple(rows), tuple(same))
 
 
 def _of_bodies(mine: DeviceConnector, theirs: DeviceConnector | None) -> list[PinDiffers]:
@@ -192,9 +194,10 @@ def _pins(a: DevicePin | None, b: DevicePin | None) -> tuple[str, bool] | None:
     one = a or b
     if a is None or b is None:
         assert one is not None
+        lists = "first" if b is None else "second"
         if one.pole == "none":
-            return None
-        return f"only the {'first' if b is None else 'second'} has this pin", False
+            return f"nothing is there on the {lists}; the other doesn’t list it", True
+        return f"only the {lists} has this pin", False
     if a.pole and b.pole and a.pole != b.pole:
         swapped = {a.pole, b.pole} == {"+", "-"}
         return ("plus on minus" if swapped else f"{a.pole} on {b.pole}"), False
@@ -223,9 +226,9 @@ def _plain(text: str) -> str:
 def _told(pin: DevicePin | None) -> str:
     if pin is None:
         return "–"
-    parts = [pin.function, pin.pole, "" if pin.volts is None else f"{pin.volts:g} V"]
-    parts += ["" if pin.most_a is None else f"{pin.most_a:g} A"]
-    return ", ".join(part for part in parts if part) or "?"
+    volts = "" if pin.volts is None else f"{pin.volts:g} V"
+    most = "" if pin.most_a is None else f"{pin.most_a:g} A"
+    return ", ".join(part for part in (pin.pole, volts, most, pin.function) if part) or "?"
 
 
 def half_of_device(device: Device, connector: str = "") -> Half:

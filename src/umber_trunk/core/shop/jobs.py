@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 
+from umber_trunk.core.harness.price import plain_part
 from umber_trunk.core.moments import Day, day_from
 from umber_trunk.core.shop.things import Job, Shop
 
@@ -130,10 +131,11 @@ def _holds(job: Job, seen: JobSeen, shop: Shop, day: Day, short: Sequence[str], 
     found += [f"unit {unit.unit} of {unit.build}: {unit.wrong}" for unit in seen.units if unit.wrong][:3]
     if job.accepted is not None and state in (ACCEPTED, CUT):
         found += [f"the shelf lacks {what}" for what in short][:3]
+    lacking = {plain_part(what.partition(" of ")[2]) for what in short}
     found += [
         f"{one.part} from {one.supplier or 'its supplier'} is to come{f' on {one.due}' if one.due else ''}"
         for one in shop.incoming
-        if one.came is None and any(one.part in what for what in short)
+        if one.came is None and plain_part(one.part) in lacking
     ]
     found += seen.waits
     if job.due is not None and state not in (HANDED,):

@@ -13,6 +13,7 @@ from decimal import Decimal
 
 from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.errors import Wanted, always, go_on_if
+from umber_trunk.core.harness.price import plain_part
 from umber_trunk.core.kit.coilcut import CutPlan, plan_cuts
 from umber_trunk.core.kit.coils import USABLE_M, Coil, Piece
 from umber_trunk.core.moments import Day, day_from, days_on
@@ -183,7 +184,7 @@ def to_order(wants: Sequence[Wants], plan: ShelfPlan, have: Mapping[str, float],
     coming: dict[str, float] = defaultdict(float)
     for order in shop.incoming:
         if order.came is None:
-            coming[order.part.lower()] += order.amount
+            coming[plain_part(order.part)] += order.amount
     book = PriceBook(shop.prices, day)
     lead = {one.id: one.lead_days for one in shop.suppliers}
     names: dict[str, str] = {}
@@ -211,8 +212,9 @@ def _row(
     day: Day,
 ) -> ToOrder | None:
     lacking = sum(amount for _, amount in mine)
-    comes = min(coming.get(what.lower(), 0.0), lacking)
-    coming[what.lower()] = coming.get(what.lower(), 0.0) - comes
+    part = plain_part(what)
+    comes = min(coming.get(part, 0.0), lacking)
+    coming[part] = coming.get(part, 0.0) - comes
     if lacking - comes < 1e-9:
         return None
     amount = money.of(lacking - comes)

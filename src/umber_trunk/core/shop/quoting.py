@@ -23,7 +23,7 @@ from umber_trunk.core.errors import InputError, Wanted, always, go_on_if
 from umber_trunk.core.harness.edits import change, put_all, set_project
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
-from umber_trunk.core.harness.price import Price
+from umber_trunk.core.harness.price import Price, plain_part
 from umber_trunk.core.kit.coils import Piece, plain_colour, same_size
 from umber_trunk.core.kit.stock import pieces
 from umber_trunk.core.make.samples import sample_pieces
@@ -162,11 +162,11 @@ class PriceBook:
         self._by: dict[str, list[Price]] = defaultdict(list)
         for price in prices:
             if price.since <= day.isoformat():
-                self._by[_plain(price.part)].append(price)
+                self._by[plain_part(price.part)].append(price)
 
     def of(self, part: str, amount: Decimal) -> Price | None:
         """The cheapest of the suppliers' newest prices for so much of a part; None where nobody told one."""
-        return self._best(self._by.get(_plain(part), []), amount)
+        return self._best(self._by.get(plain_part(part), []), amount)
 
     def of_wire(self, piece: Piece, amount: Decimal) -> Price | None:
         """A conductor's price: told for its size, metal and colour, or for less of these."""
@@ -182,7 +182,7 @@ class PriceBook:
 
     def of_named(self, what: str, amount: Decimal) -> Price | None:
         """The price of a part by its id, or of a conductor as it is said: “2.5 mm2 red”."""
-        size, words = size_and_words(_plain(what))
+        size, words = size_and_words(plain_part(what))
         return self.of(what, amount) or self.of_wire(Piece("", 0, size, "", "/".join(words), 0.0), amount)
 
     @staticmethod
@@ -197,10 +197,6 @@ class PriceBook:
             if price.least <= amount and (price.supplier not in by or by[price.supplier].least < price.least):
                 by[price.supplier] = price
         return min(by.values(), key=lambda price: (price.each, price.supplier, price.id), default=None)
-
-
-def _plain(text: str) -> str:
-    return " ".join(text.lower().replace("mm²", "mm2").split())
 
 
 def size_and_words(name: str) -> tuple[str, list[str]]:
@@ -330,7 +326,7 @@ def _material(results: Results, units: int, asked: Asked, wanted: Wanted) -> lis
     """Everything bought for so many units, and what its suppliers take on top."""
     rates, book = asked.shop.rates, PriceBook((*results.design.prices, *asked.shop.prices), asked.day)
     spares = Spares(float(rates.spare), 1, rates.samples)
-    own = {_plain(part) for part in asked.own}
+    own = {plain_part(part) for part in asked.own}
     lines = [
         _bought(row, book, own) for row in shopping(results, units, spares, wanted=wanted) if not _is_wire(results, row)
     ]
@@ -348,7 +344,7 @@ def _is_wire(results: Results, row: Buy) -> bool:
 
 def _bought(row: Buy, book: PriceBook, own: set[str]) -> Line:
     amount = money.of(row.buy)
-    if _plain(row.id) in own:
+    if plain_part(row.id) in own:
         return Line(MATERIAL, row.name, row.id, amount, row.unit, ZERO, ZERO, note="the customer’s own")
     price, packs, note = book.of(row.id, amount), row.packs, row.told
     if price is not None and price.pack > 0:
@@ -383,7 +379,7 @@ def _wire_lines(results: Results, units: int, asked: Asked, book: PriceBook, own
         key = size if cable is not None else " ".join(one for one in (size, colour) if one)
         lengths = [piece.length_m for piece in mine]
         needed = money.of(sum(lengths)) * (1 + rates.spare / 100)
-        if _plain(size) in own or _plain(key) in own:
+        if plain_part(size) in own or plain_part(key) in own:
             lines.append(Line(MATERIAL, what, key, needed, "m", ZERO, ZERO, note="the customer’s own"))
             continue
         price = book.of(size, needed) if cable is not None else book.of_wire(mine[0], needed)
@@ -464,11 +460,13 @@ def with_prices(design: Design, found: Quote, shop: Shop) -> Design:
     """The harness with the prices of the shop that its offers were made at, so that it says the same without the
     shop."""
     used = {
-        _plain(line.id) for one in found.offers for line in one.lines if line.group == MATERIAL and not line.guessed
+        plain_part(line.id) for one in found.offers for line in one.lines if line.group == MATERIAL and not line.guessed
     }
     sizes = {size_and_words(name)[0] for name in used}
     kept = [
-        price for price in shop.prices if _plain(price.part) in used or size_and_words(_plain(price.part))[0] in sizes
+        price
+        for price in shop.prices
+        if plain_part(price.part) in used or size_and_words(plain_part(price.part))[0] in sizes
     ]
     return put_all(design, "prices", kept)
 

@@ -46,6 +46,10 @@ class Hours(Frozen):
         return self
 
 
+USUAL_HOURS = tuple(Hours(day=day, start="08:00", end="16:00") for day in WEEK[:5])
+"""When somebody is here of whom nothing is said."""
+
+
 class Person(Frozen):
     """Who works here, by initials or name as they stand in the log; what they may do (operations; none said: all), when
     they are here, which days off. `by_name`: that what is learnt may be shown by this name."""
@@ -56,6 +60,11 @@ class Person(Frozen):
     hours: tuple[Hours, ...] = ()
     off: tuple[DayText, ...] = ()
     by_name: bool = False
+
+    @property
+    def here(self) -> tuple[Hours, ...]:
+        """The hours they are here, the usual ones where none are said."""
+        return self.hours or USUAL_HOURS
 
 
 class Supplier(Frozen):
