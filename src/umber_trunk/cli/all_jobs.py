@@ -86,7 +86,7 @@ def buys_of_all(args: argparse.Namespace) -> int:
     from umber_trunk.core.shop.one_shelf import order_rows, order_sheet, to_order
     from umber_trunk.core.stages import fetched
     from umber_trunk.store.files import write_whole
-    from umber_trunk.store.sheets import csv_text, xlsx_bytes
+    from umber_trunk.store.sheets import table_bytes
 
     ending = args.output.suffix.lower() if args.output is not None else ""
     if ending not in ("", ".csv", ".xlsx", ".pdf"):
@@ -94,10 +94,8 @@ def buys_of_all(args: argparse.Namespace) -> int:
     day = day_of(args.now)
     shop, wants, plan, parts, lost = _planned(args.shop)
     rows = to_order(wants, plan, parts, shop, day)
-    if ending == ".csv":
-        write_whole(args.output, b"\xef\xbb\xbf" + csv_text(order_rows(rows)).encode())
-    elif ending == ".xlsx":
-        write_whole(args.output, xlsx_bytes([("to order", order_rows(rows))]))
+    if ending in (".csv", ".xlsx"):
+        write_whole(args.output, table_bytes("to order", order_rows(rows), ending))
     elif ending == ".pdf":
         from umber_trunk.core.harness.model import Design
 

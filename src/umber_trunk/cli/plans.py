@@ -88,12 +88,12 @@ def _plan(args: argparse.Namespace) -> int:
 
 def _written(made: ShopPlan, path: Path, name: str, who: str) -> None:
     from umber_trunk.store.files import write_whole
-    from umber_trunk.store.sheets import csv_text
+    from umber_trunk.store.sheets import csv_bytes
     from umber_trunk.store.shop_plan import calendar, plan_rows
 
     ending = path.suffix.lower()
     if ending == ".csv":
-        write_whole(path, b"\xef\xbb\xbf" + csv_text(plan_rows(made)).encode())
+        write_whole(path, csv_bytes(plan_rows(made)))
     elif ending == ".ics":
         write_whole(path, calendar(made, name, (lambda one: one == who) if who else lambda _: True))
     else:

@@ -152,13 +152,11 @@ def write_quote(found: Quote, results: Results, path: Path, customer: str, insid
     from umber_trunk.core.shop.quote_sheet import customer_sheet, inside_sheet, quote_rows
     from umber_trunk.core.stages import fetched
     from umber_trunk.store.files import write_whole
-    from umber_trunk.store.sheets import csv_text, xlsx_bytes
+    from umber_trunk.store.sheets import table_bytes
 
     match path.suffix.lower():
-        case ".csv":
-            data = b"\xef\xbb\xbf" + csv_text(quote_rows(found)).encode()
-        case ".xlsx":
-            data = xlsx_bytes([("quote", quote_rows(found))])
+        case ".csv" | ".xlsx" as ending:
+            data = table_bytes("quote", quote_rows(found), ending)
         case _:
             sheet = inside_sheet(found, results) if inside else customer_sheet(found, results, customer)
             data = fetched("app.paper.pages:pdf_of")(results, [sheet])

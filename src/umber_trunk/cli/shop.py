@@ -122,15 +122,14 @@ def _read(file: ShopFile, kind: str, name: str, replace: bool, who: str) -> int:
 def _write(file: ShopFile, kind: str, name: str) -> int:
     from umber_trunk.core.shop.lists import table
     from umber_trunk.store.files import write_whole
-    from umber_trunk.store.sheets import csv_text, xlsx_bytes
+    from umber_trunk.store.sheets import table_bytes
 
     _known_list(kind)
     rows = table(kind, file.shop().rows(kind))
     path = Path(name)
     if path.suffix.lower() not in (".csv", ".xlsx"):
         raise InputError(f"{path.name}: a list is written as .csv or .xlsx.")
-    plain = b"\xef\xbb\xbf" + csv_text(rows).encode()
-    write_whole(path, plain if path.suffix.lower() == ".csv" else xlsx_bytes([(kind, rows)]))
+    write_whole(path, table_bytes(kind, rows, path.suffix))
     print(f"{len(rows) - 1} rows written to {path}.")
     return SOUND
 
@@ -620,7 +619,7 @@ def _lessons(args: argparse.Namespace) -> int:
     from umber_trunk.core.shop.lessons import lesson_rows, lessons, lessons_sheet
     from umber_trunk.core.stages import fetched
     from umber_trunk.store.files import write_whole
-    from umber_trunk.store.sheets import csv_text
+    from umber_trunk.store.sheets import csv_bytes
     from umber_trunk.store.shop_file import shop_file
     from umber_trunk.store.shop_jobs import history_of, shop_events, times_and_scrap
 
@@ -633,7 +632,7 @@ def _lessons(args: argparse.Namespace) -> int:
     if args.output is not None:
         ending = args.output.suffix.lower()
         if ending == ".csv":
-            write_whole(args.output, b"\xef\xbb\xbf" + csv_text(lesson_rows(found)).encode())
+            write_whole(args.output, csv_bytes(lesson_rows(found)))
         elif ending == ".pdf":
             from umber_trunk.core.harness.model import Design
 

@@ -9,7 +9,6 @@ from umber_trunk.core.board.drawing import drawing
 from umber_trunk.core.board.svg_board import board_svg
 from umber_trunk.core.buy.shopping import Buy, shopping_rows
 from umber_trunk.core.kit.tables import (
-    Rows,
     case_rows,
     caution_rows,
     cut_rows,
@@ -27,32 +26,32 @@ from umber_trunk.core.stages import exports, fetched
 from umber_trunk.store.board_dxf import board_dxf
 from umber_trunk.store.files import StoreError, write_whole
 from umber_trunk.store.jsonfile import to_json
-from umber_trunk.store.sheets import Page, csv_text, xlsx_bytes
+from umber_trunk.store.sheets import Page, csv_bytes, xlsx_bytes
 
 
 def wires_csv(results: Results) -> bytes:
     """The wire list; reading it back gives the same wires."""
-    return _csv(wire_rows(results, as_text=True))
+    return csv_bytes(wire_rows(results, as_text=True))
 
 
 def cuts_csv(results: Results) -> bytes:
     """The cut list."""
-    return _csv(cut_rows(results))
+    return csv_bytes(cut_rows(results))
 
 
 def lengths_csv(results: Results) -> bytes:
     """Every wire's length, part by part."""
-    return _csv(length_rows(results.once(wire_lengths).values()))
+    return csv_bytes(length_rows(results.once(wire_lengths).values()))
 
 
 def labels_csv(results: Results) -> bytes:
     """Labels of both ends of every wire, for printers of tape and heat-shrink."""
-    return _csv(label_rows(results))
+    return csv_bytes(label_rows(results))
 
 
 def tests_csv(results: Results) -> bytes:
     """The test list with what each reading should be."""
-    return _csv(test_rows(results))
+    return csv_bytes(test_rows(results))
 
 
 def board_as_svg(results: Results) -> bytes:
@@ -63,10 +62,6 @@ def board_as_svg(results: Results) -> bytes:
 def board_as_dxf(results: Results) -> bytes:
     """The project's board on named layers."""
     return board_dxf(results.once(drawing))
-
-
-def _csv(rows: Rows) -> bytes:
-    return b"\xef\xbb\xbf" + csv_text(rows).encode()
 
 
 def design_json(results: Results) -> bytes:
@@ -105,7 +100,7 @@ def shopping_file(results: Results, buys: Sequence[Buy], units: int, ending: str
     if ending == ".xlsx":
         return xlsx_bytes([("shopping", rows)])
     if ending == ".csv":
-        return _csv(rows)
+        return csv_bytes(rows)
     if ending == ".pdf":
         drawn: bytes = fetched("app.paper.pages:shopping_pdf")(results, buys, units)
         return drawn

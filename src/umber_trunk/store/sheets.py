@@ -274,6 +274,20 @@ def csv_text(rows: Sequence[Sequence[Cell]]) -> str:
     return out.getvalue()
 
 
+def csv_bytes(rows: Sequence[Sequence[Cell]]) -> bytes:
+    """The rows as a CSV file, with the mark by which other programs know its letters."""
+    return b"\xef\xbb\xbf" + csv_text(rows).encode()
+
+
+def table_bytes(name: str, rows: Sequence[Sequence[Cell]], ending: str) -> bytes:
+    """The rows as a file by its ending, .csv or .xlsx; StoreError for another."""
+    if ending.lower() == ".xlsx":
+        return xlsx_bytes([(name, rows)])
+    if ending.lower() == ".csv":
+        return csv_bytes(rows)
+    raise StoreError(f"The {name} is written as .csv or .xlsx.")
+
+
 @dataclass(frozen=True)
 class Page:
     """How sheets are printed: "a4" or "letter", landscape or not."""

@@ -250,8 +250,8 @@ class ShopFile:
 
     def take_over(self, was: Shop, now: Shop, who: str = "", why: str = "") -> int:
         """What differs between two shops is so in this one from now on, field by field, in rows as they stand: what
-        another station changed meanwhile stays, and so do rows that `now` hasn't. How many rows were changed. InputError where a new row's name is taken,
-        or a row is gone."""
+        another station changed meanwhile stays, and so do rows that `now` hasn't. How many rows were changed.
+        InputError where a new row's name is taken, or a row is gone."""
         changes: list[tuple[str, str, Any]] = []
         with self._changing():
             for kind in KINDS:

@@ -17,7 +17,7 @@ from umber_trunk.core.units import parse_length_m
 from umber_trunk.store.copies import copies_folder
 from umber_trunk.store.files import StoreError, put_whole
 from umber_trunk.store.floor import Held
-from umber_trunk.store.sheets import Cell, csv_text, read_book, xlsx_bytes
+from umber_trunk.store.sheets import Cell, read_book, table_bytes
 
 COLUMNS = ("coil", "size", "metal", "colour", "length_m")
 MOST_COILS = 20_000
@@ -150,9 +150,4 @@ def keep_before(held: Sequence[Held]) -> Path:
 
 def stock_bytes(coils: Sequence[Coil], ending: str) -> bytes:
     """A stock list as .csv or .xlsx; StoreError for another ending."""
-    rows = stock_rows(coils)
-    if ending == ".xlsx":
-        return xlsx_bytes([("stock", rows)])
-    if ending == ".csv":
-        return b"\xef\xbb\xbf" + csv_text(rows).encode()
-    raise StoreError("A stock list is written as .csv or .xlsx.")
+    return table_bytes("stock", stock_rows(coils), ending)

@@ -15,7 +15,7 @@ from umber_trunk.core.errors import UmberError
 from umber_trunk.core.shop.lists import columns, read_table, table
 from umber_trunk.core.shop.things import KINDS
 from umber_trunk.store.files import write_whole
-from umber_trunk.store.sheets import csv_text, read_book, xlsx_bytes
+from umber_trunk.store.sheets import read_book, table_bytes
 from umber_trunk.store.shop_file import ShopFile
 
 if TYPE_CHECKING:
@@ -116,8 +116,7 @@ class ListPane(QWidget):
         if not name or self._look is None:
             return
         rows = table(kind, self._look.shop.rows(kind))
-        data = csv_text(rows).encode("utf-8-sig") if name.lower().endswith(".csv") else xlsx_bytes([(kind, rows)])
         try:
-            write_whole(Path(name), data)
+            write_whole(Path(name), table_bytes(kind, rows, Path(name).suffix))
         except UmberError as why:
             tell(self, str(why))

@@ -32,7 +32,7 @@ from umber_trunk.core.planning.tasks import late_of
 from umber_trunk.core.planning.what_if import otherwise
 from umber_trunk.core.shop.things import Shop
 from umber_trunk.store.files import write_whole
-from umber_trunk.store.sheets import csv_text
+from umber_trunk.store.sheets import csv_bytes
 from umber_trunk.store.shop_file import ShopFile
 from umber_trunk.store.shop_plan import (
     ShopPlan,
@@ -269,7 +269,7 @@ class PlanPane(QWidget):
         name, _ = QFileDialog.getSaveFileName(self, "The plan", "plan.ics", "Calendar (*.ics);;Table (*.csv)")
         if name:
             made = self.worked.plan
-            table = csv_text(plan_rows(made)).encode("utf-8-sig") if name.endswith(".csv") else calendar(made, "plan")
+            table = csv_bytes(plan_rows(made)) if name.endswith(".csv") else calendar(made, "plan")
             try:
                 write_whole(Path(name), table)
             except UmberError as why:
