@@ -10,6 +10,8 @@ import sqlite3
 import subprocess
 import sys
 import time
+from datetime import date
+from functools import partial
 from pathlib import Path
 
 import pytest
@@ -23,8 +25,9 @@ from umber_trunk.core.harness.edits import change
 from umber_trunk.core.kit.coils import Coil
 from umber_trunk.core.make.events import event
 from umber_trunk.core.planning.what_if import otherwise
+from umber_trunk.core.shop.jobs import accept, close, hand_over, with_build
 from umber_trunk.core.shop.lists import columns, read_table, table
-from umber_trunk.core.shop.things import KINDS, Incoming, Job, Person, Price, Shop, Tool
+from umber_trunk.core.shop.things import KINDS, Delivery, Incoming, Job, Person, Price, Shop, Tool
 from umber_trunk.store.demo_shop import put_shop
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.floor import keep_booked, shelf_file
@@ -220,6 +223,19 @@ def test_what_another_station_did_meanwhile_stays(path: Path, monkeypatch: pytes
         assert len(mine.shop().people[0].here) == 6  # the usual days, and an evening
         with pytest.raises(InputError, match="“J1-1” is there already"):
             mine.take_over(was, made)
+
+        day = date(2026, 12, 1)
+        for shop, builds, units in ((mine, "b1", (1,)), (theirs, "b2", (2, 3))):
+            shop.edit("jobs", "J1", partial(with_build, name=builds))
+            shop.edit("jobs", "J1", partial(hand_over, given=Delivery(day="2026-12-01", units=units)))
+        with pytest.raises(InputError, match="Unit 1 of J1 was handed over already"):
+            theirs.edit("jobs", "J1", partial(hand_over, given=Delivery(day="2026-12-01", units=(1,))))
+        mine.edit("jobs", "J1", partial(close, day=day))
+        with pytest.raises(InputError, match="J1 is closed already"):
+            theirs.edit("jobs", "J1", partial(accept, day=day))
+        with pytest.raises(InputError, match="0 of 3 units were handed over"):
+            theirs.edit("jobs", "J2", partial(close, day=day, why=" "))
+        assert theirs.shop().named("jobs", "J1").builds == ("b1", "b2")
 
         now = int(time.time() * 1000) + 10
         crimp = event("d", "b", now, "done", 1, "1|W", data={"op": "crimp"})

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import argparse
 import json
+from collections.abc import Callable
+from functools import partial
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -15,7 +17,7 @@ from umber_trunk.core.units import counted
 
 if TYPE_CHECKING:
     from umber_trunk.core.shop.jobs import JobState
-    from umber_trunk.core.shop.things import Job, Shop
+    from umber_trunk.core.shop.things import Delivery, Job, Shop
     from umber_trunk.store.shop_file import ShopFile
     from umber_trunk.store.shop_jobs import ShopSeen
 
@@ -453,63 +455,51 @@ def _job_of(file: ShopFile, name: str) -> Job:
 
 def _job_goes_on(args: argparse.Namespace, file: ShopFile, path: Path) -> int:
     """What somebody does with a job; each is made of the row as it stands then."""
-    from umber_trunk.core.harness.edits import change
-    from umber_trunk.core.shop.things import Delivery, Repair
+    from umber_trunk.core.shop.jobs import accept, cancel, close, hand_over, repaired, with_build
+    from umber_trunk.core.shop.things import Repair
 
     job, day = _job_of(file, args.words[0]), day_of(args.now)
     if args.act == "quote":
         return _job_quote(args, file, path, job)
-    if job.closed is not None or job.cancelled:
-        raise InputError(f"{job.id} is {'cancelled' if job.cancelled else 'closed'} already.")
-    values: dict[str, Any] = {}
-    if args.act == "accept":
-        values = {"accepted": day.isoformat()}
-    elif args.act == "build":
-        if len(args.words) < 2 or args.words[1] in job.builds:
-            raise InputError(f"Say which build of its harness’s log is {job.id}’s, and isn’t yet.")
-        values = {"builds": (*job.builds, args.words[1][:20])}
-    elif args.act == "cancel":
-        if not args.why.strip():
-            raise InputError(f"Say --why {job.id} is cancelled.")
-        values = {"cancelled": args.why.strip()[:400]}
-    elif args.act == "repair":
-        if not args.unit or not args.found:
-            raise InputError("Say which --unit BUILD/UNIT came back, and what was --found.")
-        values = {"repair": Repair(unit=args.unit, found=args.found, done=args.done)}
-    elif args.act == "deliver":
-        values = _delivered(args, path, job, Delivery, day.isoformat())
-    else:
-        state = _state(_seen(file, path), job, args.now)
-        if state.handed < job.units and not args.why.strip():
-            raise InputError(f"{state.handed} of {job.units} units were handed over: say --why {job.id} is closed.")
-        values = {"closed": day.isoformat(), "note": "; ".join(one for one in (job.note, args.why) if one)}
-    if args.act == "deliver":
-        added = values.pop("deliveries")
-        file.edit("jobs", job.id, lambda row: change(row, deliveries=(*row.deliveries, added)), args.who, args.act)
-    else:
-        file.edit("jobs", job.id, lambda row: change(row, **values), args.who, args.act)
+    made: Callable[[Job], Job]
+    match args.act:
+        case "accept":
+            made = partial(accept, day=day)
+        case "build":
+            made = partial(with_build, name="".join(args.words[1:2]))
+        case "cancel":
+            if not args.why.strip():
+                raise InputError(f"Say --why {job.id} is cancelled.")
+            made = partial(cancel, why=args.why)
+        case "repair":
+            if not args.unit or not args.found:
+                raise InputError("Say which --unit BUILD/UNIT came back, and what was --found.")
+            made = partial(repaired, what=Repair(unit=args.unit, found=args.found, done=args.done))
+        case "deliver":
+            made = partial(hand_over, given=_delivered(args, file, path, job, day.isoformat()))
+        case _:
+            made = partial(close, day=day, why=args.why)
+    file.edit("jobs", job.id, made, args.who, args.act)
     print(f"{job.id}: {args.act} noted.")
     return SOUND
 
 
-def _delivered(args: argparse.Namespace, path: Path, job: Job, delivery: Any, day: str) -> dict[str, Any]:
+def _delivered(args: argparse.Namespace, file: ShopFile, path: Path, job: Job, day: str) -> Delivery:
     """Units handed over: each is proven, or somebody says who lets it go."""
     if len(args.words) < 2:
         raise InputError("Say which units are handed over, as 1,2,3.")
     units = [counted(part.strip(), 10_000) for part in args.words[1].split(",") if part.strip()]
-    if not units or None in units or any(unit in job.handed for unit in units):
-        raise InputError(f"{quoted(args.words[1])} are no units of {job.id} that are still here.")
-    from umber_trunk.store.shop_file import shop_file
+    if not units or None in units:
+        raise InputError(f"{quoted(args.words[1])} are no units of {job.id}.")
+    from umber_trunk.core.shop.things import Delivery
 
-    with shop_file(path) as file:
-        seen = _seen(file, path).beside(job).seen
-    proven = seen.proven
+    proven = _seen(file, path).beside(job).seen.proven
     open_ = [str(unit) for unit in units if unit not in proven]
     if open_ and not args.why.strip():
         raise InputError(
             f"Units {', '.join(open_)} aren’t proven: say --why they are handed over so, and --who lets them go."
         )
-    return {"deliveries": delivery(day=day, units=tuple(units), who=args.who)}
+    return Delivery(day=day, units=tuple(unit for unit in units if unit is not None), who=args.who)
 
 
 def _job_quote(args: argparse.Namespace, file: ShopFile, path: Path, job: Job) -> int:
@@ -537,12 +527,6 @@ def _seen(file: ShopFile, path: Path) -> ShopSeen:
     return ShopSeen(path, file.shop(), results_of)
 
 
-def _state(seen: ShopSeen, job: Job, now: str) -> JobState:
-    from umber_trunk.core.shop.jobs import state_of
-
-    return state_of(job, seen.beside(job).seen, seen.shop, day_of(now))
-
-
 def _job_told(args: argparse.Namespace, file: ShopFile, path: Path) -> int:
     from umber_trunk.core.shop.actual import actual_lines
     from umber_trunk.store.shop_jobs import builds_of, planned, states
@@ -553,7 +537,7 @@ def _job_told(args: argparse.Namespace, file: ShopFile, path: Path) -> int:
     held = [one.now for one in file.coils()]
     _, plan = stoppable(lambda wanted: planned(seen, held, wanted))
     found = [one for one in states(seen, day, plan) if args.act == "list" or one.job.id == args.words[0]]
-    rows = [_plain_state(one, day_late) for one in found for day_late in [one.late(day)]]
+    rows = [_plain_state(one, one.late(day)) for one in found]
     if args.act == "show":
         job = found[0].job
         events = [event for event in seen.file(job.file).events if event.build in builds_of(job)]

@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from datetime import date
+from functools import partial
 from pathlib import Path
 from typing import Any
 
@@ -27,8 +28,7 @@ from umber_trunk.app.widgets.desk import button, heading, row
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label, tell
 from umber_trunk.core.errors import InputError, UmberError, Wanted
-from umber_trunk.core.harness.edits import change
-from umber_trunk.core.shop.jobs import due_tools
+from umber_trunk.core.shop.jobs import accept, close, due_tools, hand_over
 from umber_trunk.core.shop.things import Delivery, Job
 from umber_trunk.store.shop_file import ShopFile
 from umber_trunk.store.shop_jobs import new_job
@@ -338,7 +338,7 @@ class ShopWindow(QMainWindow):
 
     def accept(self) -> None:
         """The customer has accepted."""
-        self._edit("accepted", lambda job: change(job, accepted=job.accepted or self.day.isoformat()))
+        self._edit("accepted", partial(accept, day=self.day))
 
     def hand_over(self) -> None:
         """Units that went out; those that aren't proven only with a word by whom and why."""
@@ -351,8 +351,8 @@ class ShopWindow(QMainWindow):
         units = [part.strip() for part in text.split(",") if part.strip()]
         if not meant or not units:
             return
-        if not all(one.isdecimal() and 0 < int(one) <= 10_000 and int(one) not in job.handed for one in units):
-            tell(self, f"“{text[:60]}” are no units of {job.id} that are still here.")
+        if not all(one.isdecimal() and 0 < int(one) <= 10_000 for one in units):
+            tell(self, f"“{text[:60]}” are no units of {job.id}.")
             return
         open_ = [one for one in units if int(one) not in proven]
         who = ""
@@ -363,7 +363,7 @@ class ShopWindow(QMainWindow):
             if not meant or not who.strip():
                 return
         given = Delivery(day=self.day.isoformat(), units=tuple(map(int, units)), who=who.strip()[:400])
-        self._edit("handed over", lambda row: change(row, deliveries=(*row.deliveries, given)))
+        self._edit("handed over", partial(hand_over, given=given))
 
     def close_job(self) -> None:
         """Nothing more is to be done for the chosen job; why, where not all of it went out."""
@@ -377,15 +377,11 @@ class ShopWindow(QMainWindow):
             )
             if not meant or not why.strip():
                 return
-        note = "; ".join(part for part in (job.note, why.strip()) if part)[:400]
-        self._edit("closed", lambda row: change(row, closed=self.day.isoformat(), note=note))
+        self._edit("closed", partial(close, day=self.day, why=why))
 
     def _edit(self, what: str, made: Callable[[Any], Any]) -> None:
         job = self.job
         if job is None:
-            return
-        if job.closed is not None or job.cancelled:
-            self.told.setText(f"{job.id} is {'cancelled' if job.cancelled else 'closed'} already.")
             return
         try:
             self.file.edit("jobs", job.id, made, why=what)

@@ -8,10 +8,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from typing import Any
 
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.harness.edits import change
 from umber_trunk.core.harness.price import plain_part
 from umber_trunk.core.moments import Day, day_from
-from umber_trunk.core.shop.things import Job, Shop
+from umber_trunk.core.shop.things import Delivery, Job, Repair, Shop
 
 ASKED, QUOTED, ACCEPTED, CUT, MADE = "asked", "quoted", "accepted", "cut", "made"
 PROVEN, HANDED, CLOSED, CANCELLED = "proven", "handed over", "closed", "cancelled"
@@ -145,6 +148,53 @@ def _holds(job: Job, seen: JobSeen, shop: Shop, day: Day, short: Sequence[str], 
         elif days <= SOON_DAYS and job.accepted is not None:
             found.append(f"due in {days} days")
     return found
+
+
+def accept(job: Job, day: Day) -> Job:
+    """The customer has accepted; the first day counts. InputError where nothing more is done for it."""
+    return _with(job, accepted=job.accepted or day.isoformat())
+
+
+def with_build(job: Job, name: str) -> Job:
+    """A build of its harness's log is the job's. InputError where it is already."""
+    if not name or name in job.builds:
+        raise InputError(f"Say which build of its harness’s log is {job.id}’s, and isn’t yet.")
+    return _with(job, builds=(*job.builds, name[:20]))
+
+
+def hand_over(job: Job, given: Delivery) -> Job:
+    """Units went out. InputError where one of them has already."""
+    gone = [unit for unit in given.units if unit in job.handed]
+    if gone:
+        raise InputError(f"Unit {gone[0]} of {job.id} was handed over already.")
+    return _with(job, deliveries=(*job.deliveries, given))
+
+
+def close(job: Job, day: Day, why: str = "") -> Job:
+    """Nothing more is done for it. InputError where not all of it went out and nobody says why."""
+    if len(job.handed) < job.units and not why.strip():
+        raise InputError(
+            f"{len(job.handed)} of {job.units} units were handed over: say why {job.id} is closed (--why in the shell)."
+        )
+    note = "; ".join(part for part in (job.note, why.strip()) if part)[:400]
+    return _with(job, closed=day.isoformat(), note=note)
+
+
+def cancel(job: Job, why: str) -> Job:
+    """It is given up, with why. InputError where nothing more is done for it anyway."""
+    return _with(job, cancelled=why.strip()[:400])
+
+
+def repaired(job: Job, what: Repair) -> Job:
+    """It is about a unit that came back. InputError where nothing more is done for it."""
+    return _with(job, repair=what)
+
+
+def _with(job: Job, **values: Any) -> Job:
+    if job.closed is not None or job.cancelled:
+        raise InputError(f"{job.id} is {'cancelled' if job.cancelled else 'closed'} already.")
+    made: Job = change(job, **values)
+    return made
 
 
 def due_tools(shop: Shop, day: Day) -> list[str]:
