@@ -141,6 +141,8 @@ OTHER_COMMANDS = (
     "files",
     "variants",
     "shop",
+    "devices",
+    "shop_jobs",
     "quotes",
     "plans",
     "checking",

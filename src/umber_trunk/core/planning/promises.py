@@ -230,9 +230,7 @@ def held_up(plan: Plan, at: int) -> str:
             at = line[place - 1]
         elif last is not None:
             told = f"{last.task.what or last.task.op or last.task.id}"
-            waits["glue and paint that dry" if last.task.wait_s > 0 else f"its own work: {told}"] += (
-                last.end - last.start
-            )
+            waits["what cools or dries" if last.task.wait_s > 0 else f"its own work: {told}"] += last.end - last.start
             at = index[last.task.id]
         else:
             break
