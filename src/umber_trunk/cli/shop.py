@@ -109,7 +109,7 @@ def read_list(file: ShopFile, kind: str, name: str, replace: bool, who: str) -> 
     if found.faults:
         more = f" and {len(found.faults) - 20} more" if len(found.faults) > 20 else ""
         raise InputError(f"{name}: {'; '.join(found.faults[:20])}{more}. Nothing was taken over.")
-    changed = file.replace(kind, found.rows, who) if replace else file.put(kind, found.rows, who)
+    changed = file.put_told(kind, found, who, replace)
     print(f"{len(found.rows)} rows of {kind}, {changed} of them new or changed.")
     return SOUND
 

@@ -26,6 +26,7 @@ from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import change
 from umber_trunk.core.keep.seals import FIRST, broken_at, sealed
 from umber_trunk.core.kit.coils import Coil
+from umber_trunk.core.shop.lists import ListRead
 from umber_trunk.core.shop.things import KINDS, Shop
 from umber_trunk.store import database
 from umber_trunk.store.copies import copies_folder
@@ -161,6 +162,17 @@ class ShopFile:
             gone = there - {row.id for row in rows}
             changes = [(kind, name, None) for name in sorted(gone)] + [(kind, row.id, row) for row in rows]
             return self._written(changes, who, why)
+
+    def put_told(self, kind: str, told: ListRead, who: str = "", replace: bool = False) -> int:
+        """Rows of a table: what it has no column for (a job's deliveries, its repair, what was offered) stays as it
+        stands in rows that are there. How many were new or changed; with `replace`, or taken out."""
+        with self._changing():
+            here = {row.id: row for row in self.rows_of(kind)}
+            rows = []
+            for row in told.rows:
+                known = {name: getattr(row, name) for name in told.fields if name in type(row).model_fields}
+                rows.append(change(here[row.id], **known) if row.id in here else row)
+            return self.replace(kind, rows, who) if replace else self.put(kind, rows, who)
 
     def edit(self, kind: str, name: str, made: Callable[[Any], Any], who: str = "", why: str = "") -> Any:
         """Changes a row as it stands at that moment, so that nothing of another station's is undone; the row made. It

@@ -103,7 +103,7 @@ class ListPane(QWidget):
                 more = f"\n… and {len(found.faults) - 20} more" if len(found.faults) > 20 else ""
                 tell(self, f"{path.name}: nothing was taken over.\n" + "\n".join(found.faults[:20]) + more)
                 return
-            self._file().put(kind, found.rows)
+            self._file().put_told(kind, found)
         except UmberError as why:
             tell(self, str(why))
             return

@@ -30,10 +30,11 @@ DEVICE_COLUMNS = ("device", "name", "who", "when", "source", "note")
 
 @dataclass(frozen=True)
 class ListRead:
-    """What a table says: its rows as values, or what is wrong with it, row by row."""
+    """What a table says: its rows as values and the fields it has columns for, or what is wrong with it, row by row."""
 
     rows: tuple[Any, ...]
     faults: tuple[str, ...]
+    fields: tuple[str, ...] = ()
 
 
 def columns(kind: str) -> tuple[str, ...]:
@@ -84,7 +85,8 @@ def _device_cells(device: Device) -> list[list[Cell]]:
 
 
 def read_table(kind: str, grid: Sequence[Sequence[str]]) -> ListRead:
-    """The rows of a table of texts; its first row are heads in any order, those that aren't there are left as usual."""
+    """The rows of a table of texts; its first row are heads in any order, those that aren't there are left as usual
+    in new rows, and as they stand in rows that are there (`ShopFile.put_told`)."""
     heads = [cell.strip().lower().replace(" ", "_") for cell in grid[0]] if grid else []
     known = columns(kind)
     key = "device" if kind == "devices" else "id"
@@ -104,7 +106,10 @@ def read_table(kind: str, grid: Sequence[Sequence[str]]) -> ListRead:
         if any(cell.strip() for cell in row)
     ]
     rows, faults = _devices(lines) if kind == "devices" else _plain(kind, lines)
-    return ListRead((), tuple(faults)) if faults else ListRead(tuple(rows), ())
+    if faults:
+        return ListRead((), tuple(faults))
+    fields = ("connectors", *DEVICE_COLUMNS) if kind == "devices" else known
+    return ListRead(tuple(rows), (), tuple(name for name in fields if name in (*heads, "connectors")))
 
 
 def _plain(kind: str, lines: Sequence[tuple[int, Mapping[str, str]]]) -> tuple[list[Any], list[str]]:
