@@ -32,6 +32,7 @@ from umber_trunk.core.memo import Memo
 from umber_trunk.core.physics.network import solve_flow
 from umber_trunk.core.physics.packing import pack
 from umber_trunk.core.physics.sections import forget_sections
+from umber_trunk.core.physics.sparse import columns
 from umber_trunk.core.sample import generated
 from umber_trunk.core.sizes.optimise import optimise
 from umber_trunk.core.sizes.propose import propose
@@ -160,7 +161,7 @@ def network_ratio(design: Design) -> tuple[float, float]:
     siemens = np.concatenate([1 / plant.wire_ohm(np.full(len(plant.wires), 40.0)), 1 / plant.link_ohm])
     amps = np.array([[load.value] for load in plant.loads])
     side = plant.network.right_hand(plant.source_volts[:, None], plant.load_plus, plant.load_minus, amps)
-    matrix = plant.network.matrix(siemens, plant.source_ohm)
+    matrix = columns(plant.network.entries(siemens, plant.source_ohm), (len(side), len(side)))
     ours = best_of(7, lambda: solve_flow(plant.network, siemens, plant.source_ohm, side))
     bare = best_of(7, lambda: spsolve(matrix, side[:, 0]))
     return ours / bare, bare

@@ -15,6 +15,7 @@ from umber_trunk.core.physics.fuses import CONVENTIONAL_MULTIPLE
 from umber_trunk.core.physics.packing import pack
 from umber_trunk.core.units import (
     parse_number,
+    show_volts,
 )
 from umber_trunk.core.usual import MET, USUAL_DROP_PERCENT
 
@@ -94,7 +95,7 @@ def _print_answer(answer: RunAnswer, chosen: Judged) -> None:
     print(f"{many}{show_size(chosen.size.label)}  ({answer.governs} governs){state}")
     print(f"  {answer.run.lie}")
     fed = f"at {chosen.amps:.2f} A" if chosen.amps == chosen.amps else "the load can’t be fed at all through it"
-    print(f"  drop {chosen.drop_v:.3f} V, {chosen.drop_percent:.2f} %, {fed}")
+    print(f"  drop {show_volts(chosen.drop_v)}, {chosen.drop_percent:.2f} %, {fed}")
     print(
         f"  conductor {chosen.conductor_c:.0f} °C, carries up to {chosen.ampacity_a:.0f} A "
         f"{_all_the_time(chosen, answer.run)}"

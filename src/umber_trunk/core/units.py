@@ -10,6 +10,7 @@ from __future__ import annotations
 import math
 import re
 from dataclasses import dataclass
+from decimal import ROUND_HALF_UP, Decimal
 
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.quantity import (
@@ -207,6 +208,13 @@ def show_ohms(ohms: float) -> str:
         if ohms >= factor:
             return f"{significant(ohms / factor)} {unit}"
     return f"{significant(ohms * 1000)} mΩ"
+
+
+def show_volts(volts: float) -> str:
+    """Millivolts told; a half is rounded up however the last bit of a solved figure fell."""
+    if not abs(volts) < 1e12:
+        return f"{volts:.3f} V"
+    return f"{Decimal(f'{volts:.9g}').quantize(Decimal('0.001'), ROUND_HALF_UP):f} V"
 
 
 def show_mass(kg: float) -> str:

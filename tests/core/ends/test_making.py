@@ -20,7 +20,7 @@ from umber_trunk.core.catalog.parts import Contact
 from umber_trunk.core.catalog.shelf import generic
 from umber_trunk.core.demo import demo
 from umber_trunk.core.ends.assign import accept, assign, fill_run, set_cable, set_fitting, set_housing, swap
-from umber_trunk.core.ends.covering import _solve, fitted
+from umber_trunk.core.ends.covering import Costs, by_program, cheapest, every_way, fitted
 from umber_trunk.core.ends.fits import fits
 from umber_trunk.core.ends.order import steps_at
 from umber_trunk.core.ends.practice import MATTERS
@@ -165,7 +165,7 @@ def test_proposals_are_the_fewest() -> None:
     tool = {"a": "t1", "b": "t1", "c": "t2", "d": "t3", "e": ""}
     for groups in puzzles:
         ids = tuple(sorted({one for options, _ in groups for one in options}))
-        picks, cost, bound = _solve(groups, ids, tuple(tool[one] for one in ids), (0.0,) * len(ids), 1.0, 3.0)
+        picks, cost, bound = cheapest(groups, ids, tuple(tool[one] for one in ids), (0.0,) * len(ids), 1.0, 3.0)
         best = min(
             len(set(choice)) + 3 * len({tool[one] for one in choice if tool[one]})
             for choice in itertools.product(*[options for options, _ in groups])
@@ -173,6 +173,8 @@ def test_proposals_are_the_fewest() -> None:
         assert cost == pytest.approx(best)
         assert bound == pytest.approx(best)
         assert all(pick in options for options, pick in picks)
+        costs = Costs(tool, dict.fromkeys(tool, 0.0), 1.0, 3.0)
+        assert by_program(groups, costs)[1:] == pytest.approx(every_way(groups, costs)[1:])
 
 
 def test_proposals_fit_and_are_taken(barge: Results) -> None:

@@ -4,6 +4,9 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from scipy.sparse import coo_matrix, csc_matrix
+from scipy.sparse.csgraph import connected_components
+from scipy.sparse.linalg import spsolve
 
 from conftest import design_of
 from plates import rings_rise_k
@@ -11,6 +14,7 @@ from umber_trunk.core.catalog.conductors import conductor
 from umber_trunk.core.harness.edits import put, set_project, set_size
 from umber_trunk.core.harness.model import Case, Cavity, Design, End, Load, LoadKind, Pin, Supply, Wire
 from umber_trunk.core.physics.network import Network, solve_flow
+from umber_trunk.core.physics.sparse import MOST_WHOLE, components, solved
 from umber_trunk.core.sample import generated
 from umber_trunk.core.solve.feeds import Ways
 from umber_trunk.core.solve.margins import figures
@@ -39,6 +43,30 @@ def test_source_resistance_and_an_island_without_source() -> None:
     assert flow.volts[0, 0] == pytest.approx(5)
     assert np.isnan(flow.volts[2:, 0]).all()
     assert flow.branch_a[1, 0] == 0
+
+
+@given(st.integers(1, 40), st.randoms(use_true_random=False))
+def test_what_hangs_together_and_what_is_solved_whole_against_scipy(nodes: int, draw) -> None:
+    heads, tails = (ints(*(draw.randrange(nodes) for _ in range(nodes * 2 // 3))) for _ in "ab")
+    count, side = components(heads, tails, nodes)
+    graph = coo_matrix((np.ones(len(heads)), (heads, tails)), shape=(nodes, nodes))
+    theirs = connected_components(graph, directed=False)
+    assert (count, len(set(zip(side.tolist(), theirs[1].tolist(), strict=True)))) == (theirs[0], theirs[0])
+    values = np.concatenate([-np.ones(2 * len(heads)), np.full(nodes, nodes + 1.0)])
+    at = np.concatenate([heads, tails, np.arange(nodes)]), np.concatenate([tails, heads, np.arange(nodes)])
+    wanted = np.array([[draw.uniform(-9, 9)] for _ in range(nodes)])
+    found = solved((values, at), nodes, wanted)
+    assert found[:, 0] == pytest.approx(spsolve(csc_matrix((values, at), shape=(nodes, nodes)), wanted))
+
+
+def test_large_systems_are_solved_sparse_and_alike() -> None:
+    rows = MOST_WHOLE + 1
+    chain = ints(*range(rows - 1))
+    values = np.concatenate([-np.ones(2 * rows - 2), np.full(rows, 2.1)])
+    at = np.concatenate([chain, chain + 1, np.arange(rows)]), np.concatenate([chain + 1, chain, np.arange(rows)])
+    found = solved((values, at), rows, np.ones((rows, 1)))
+    beside = np.pad(found[:, 0], 1)
+    assert 2.1 * found[:, 0] - beside[:-2] - beside[2:] == pytest.approx(np.ones(rows))
 
 
 @given(st.integers(2, 30), st.randoms(use_true_random=False))

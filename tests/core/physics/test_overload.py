@@ -2,6 +2,7 @@
 
 import numpy as np
 import pytest
+from scipy.special import gammaln
 
 from conftest import design_of
 from demos import worked_out
@@ -18,7 +19,7 @@ from umber_trunk.core.physics.fuses import opening_s
 from umber_trunk.core.physics.heat import HOTTEST_C, WireBodies
 from umber_trunk.core.physics.overload import Standing
 from umber_trunk.core.physics.packing import laid
-from umber_trunk.core.physics.response import driven, driven_table, fed_back, lone_response, section_response
+from umber_trunk.core.physics.response import driven, driven_table, fed_back, log_gamma, lone_response, section_response
 from umber_trunk.core.physics.shield import shields
 from umber_trunk.core.physics.surroundings import OPEN_AIR, Outside
 from umber_trunk.core.solve.standing import standing_in
@@ -115,6 +116,8 @@ def test_starts_in_bundles_against_a_plate_in_time(size: str, n: int, row: int) 
 def test_feedback_of_resistance_is_exponential_at_first_and_a_series_at_last() -> None:
     x = np.array([0.01, 0.3, 0.8])
     assert fed_back(x, np.ones(3)) == pytest.approx(np.expm1(x))
+    z = np.concatenate([np.linspace(1, 3, 99), np.linspace(3, 60, 99)])
+    assert log_gamma(z) == pytest.approx(gammaln(z), rel=2e-14, abs=2e-14)  # SciPy's own
     assert fed_back(x[:2], np.zeros(2)) == pytest.approx(x[:2] / (1 - x[:2]), rel=1e-6)
     y = np.array([0.05, 0.4, 1.5])
     for p in (0.0, 0.4, 1.0):

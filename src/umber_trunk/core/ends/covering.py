@@ -1,14 +1,18 @@
 """Parts for the ends nobody has chosen any for: the fewest different parts and tools that fit every wire.
 
-A covering problem: y_p says that part p is used, t that its tool and die are, x that a group of like ends takes p.
-HiGHS solves it whole; its dual bound says how far from the best the answer can be.
+A covering problem: each different part costs something, each tool and die too, and a group of like ends takes one of
+its parts. Where ends hang together in few ways every one is tried; else HiGHS solves it as an integer program, and its
+dual bound says how far from the best the answer can be.
 """
 
 from __future__ import annotations
 
 from collections import defaultdict
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from functools import lru_cache
+from itertools import product
+from math import prod
 
 import numpy as np
 
@@ -27,10 +31,13 @@ from umber_trunk.core.ends.reach import (
 )
 from umber_trunk.core.ends.wire_ends import STUDS, Places, Side, WireEnd, places_of
 from umber_trunk.core.harness.model import Fitting
+from umber_trunk.core.physics.sparse import components
 from umber_trunk.core.results import Results
 
 NODES = 20_000
 """Of the search for the fewest parts: counted, so that no clock chooses."""
+MOST_WAYS = 4_000
+"""Ways to fit out ends that hang together, up to which each is tried: that is sooner done than loading a solver."""
 
 
 @dataclass(frozen=True)
@@ -74,7 +81,7 @@ def fit_all(places: Places, made: dict[str, Conductor], amps: dict[str, float]) 
         if fitting.part is None and not fitting.locked:
             most = share_at(share, one)
             wanted[(*one.key, "part")] = tuple(
-                part for part, rated in offer.parts if rated is None or here.amps <= most * rated
+                part for part, rated in offer.parts if rated is None or here.amps <= most * rated * (1 + 1e-9)
             )
         if fitting.seal is None:
             wanted[(*one.key, "seal")] = offer.seals
@@ -172,7 +179,7 @@ def _blanks(places: Places) -> dict[tuple[str, str], tuple[str, ...]]:
 
 def forget_proposals() -> None:
     """Puzzles solved before are solved again; for benchmarks."""
-    _solve.cache_clear()
+    cheapest.cache_clear()
 
 
 Problem = tuple[tuple[tuple[str, ...], int], ...]
@@ -190,7 +197,7 @@ def _covered(
     ids = sorted({part for options in groups for part in options})
     tools = tuple(_tool(places, part) for part in ids)
     off = tuple(_preference(places, part) for part in ids)
-    picks, cost, bound = _solve(
+    picks, cost, bound = cheapest(
         tuple(sorted(groups.items())), tuple(ids), tools, off, practice.least_parts, practice.least_tools
     )
     by_options = dict(picks)
@@ -208,64 +215,106 @@ def _preference(places: Places, part_id: str) -> float:
     return 0.0 if part is None else min(part.price, 100.0) * 1e-4
 
 
+Picks = tuple[tuple[tuple[str, ...], str], ...]
+
+
 @lru_cache(maxsize=64)
-def _solve(
+def cheapest(
     groups: Problem,
     ids: tuple[str, ...],
     tools: tuple[str, ...],
     off: tuple[float, ...],
     part_cost: float,
     tool_cost: float,
-) -> tuple[tuple[tuple[tuple[str, ...], str], ...], float, float]:
-    if not groups:
-        return (), 0.0, 0.0
-    from scipy.optimize import Bounds, LinearConstraint, milp  # here: a harness without parts never asks
+) -> tuple[Picks, float, float]:
+    """(what each group takes, cost, bound). Groups that share no part and no tool, not even by way of others, are
+    puzzles of their own."""
+    number = {part: at for at, part in enumerate(ids)}
+    names = {tool: len(ids) + at for at, tool in enumerate(sorted({tool for tool in tools if tool}))}
+    first = len(ids) + len(names)
+    heads = [first + g for g, (options, _) in enumerate(groups) for _ in options]
+    tails = [number[part] for options, _ in groups for part in options]
+    heads += [at for at, tool in enumerate(tools) if tool]
+    tails += [names[tool] for tool in tools if tool]
+    _, island = components(heads, tails, first + len(groups))
+    apart: dict[int, list[tuple[tuple[str, ...], int]]] = defaultdict(list)
+    for g, group in enumerate(groups):
+        apart[int(island[first + g])].append(group)
+    costs = Costs(dict(zip(ids, tools, strict=True)), dict(zip(ids, off, strict=True)), part_cost, tool_cost)
+    found = [
+        (every_way if prod(len(options) for options, _ in puzzle) <= MOST_WAYS else by_program)(puzzle, costs)
+        for puzzle in apart.values()
+    ]
+    picks = {options: part for one in found for options, part in one[0]}
+    return tuple(picks.items()), sum(one[1] for one in found), sum(one[2] for one in found)
+
+
+@dataclass(frozen=True)
+class Costs:
+    """What a choice of parts costs: each different part and tool once, and a whiff (`off`) each time a part is taken.
+    `tool` by part, "" for none."""
+
+    tool: dict[str, str]
+    off: dict[str, float]
+    part_cost: float
+    tool_cost: float
+
+    def of(self, picks: Sequence[str], times: Sequence[int]) -> float:
+        """Of these parts, each taken so many times."""
+        used = set(picks)
+        tools = {self.tool[part] for part in used} - {""}
+        whiff = sum(self.off[part] * count for part, count in zip(picks, times, strict=True))
+        return self.part_cost * len(used) + self.tool_cost * len(tools) + whiff
+
+
+def every_way(groups: Sequence[tuple[tuple[str, ...], int]], costs: Costs) -> tuple[Picks, float, float]:
+    """Few enough ways to try them all; of equal ones the first by name."""
+    times = [count for _, count in groups]
+    ways = product(*(options for options, _ in groups))
+    cost, best = min((round(costs.of(way, times), 9), way) for way in ways)
+    return tuple(zip((options for options, _ in groups), best, strict=True)), cost, cost
+
+
+def by_program(groups: Sequence[tuple[tuple[str, ...], int]], costs: Costs) -> tuple[Picks, float, float]:
+    """The same as an integer program for HiGHS: x of each (group, part), y of each part, t of each tool."""
+    from scipy.optimize import Bounds, LinearConstraint, milp  # here: few harnesses have so many ways
     from scipy.sparse import coo_array
 
+    ids = sorted({part for options, _ in groups for part in options})
     number = {part: at for at, part in enumerate(ids)}
-    names = sorted({tool for tool in tools if tool})
-    pairs = [(g, number[part]) for g, (options, _) in enumerate(groups) for part in options]
+    names = sorted({costs.tool[part] for part in ids} - {""})
+    pairs = [(g, part) for g, (options, _) in enumerate(groups) for part in options]
     n, m, k = len(pairs), len(ids), len(names)
-    # columns: x of each (group, part), y of each part, t of each tool
-    rows, cols, values, low, high = [], [], [], [], []
-    row = 0
+    entries: list[tuple[int, int, float]] = []
+    low, high = [], []
 
-    def add(entries: list[tuple[int, float]], least: float, most: float) -> None:
-        nonlocal row
-        for col, value in entries:
-            rows.append(row)
-            cols.append(col)
-            values.append(value)
+    def add(row: list[tuple[int, float]], least: float, most: float) -> None:
+        entries.extend((len(low), col, value) for col, value in row)
         low.append(least)
         high.append(most)
-        row += 1
 
     by_group: dict[int, list[int]] = defaultdict(list)
     for at, (g, part) in enumerate(pairs):
         by_group[g].append(at)
-        add([(at, 1.0), (n + part, -1.0)], -np.inf, 0.0)
+        add([(at, 1.0), (n + number[part], -1.0)], -np.inf, 0.0)
     for g in range(len(groups)):
         add([(at, 1.0) for at in by_group[g]], 1.0, 1.0)
-    for part, tool in enumerate(tools):
-        if tool:
-            add([(n + part, 1.0), (n + m + names.index(tool), -1.0)], -np.inf, 0.0)
-    cost = np.concatenate(
-        [[off[part] * groups[g][1] for g, part in pairs], np.full(m, part_cost), np.full(k, tool_cost)]
-    )
-    whole = np.concatenate([np.zeros(n), np.ones(m), np.zeros(k)])
-    table = coo_array((values, (rows, cols)), shape=(row, n + m + k)).tocsc()
+    for at, part in enumerate(ids):
+        if costs.tool[part]:
+            add([(n + at, 1.0), (n + m + names.index(costs.tool[part]), -1.0)], -np.inf, 0.0)
+    whiffs = [costs.off[part] * groups[g][1] for g, part in pairs]
+    rows, cols, values = zip(*entries, strict=True)
     found = milp(
-        cost,
-        integrality=whole,
+        np.concatenate([whiffs, np.full(m, costs.part_cost), np.full(k, costs.tool_cost)]),
+        integrality=np.concatenate([np.zeros(n), np.ones(m), np.zeros(k)]),
         bounds=Bounds(0, 1),
-        constraints=LinearConstraint(table, low, high),
+        constraints=LinearConstraint(coo_array((values, (rows, cols)), shape=(len(low), n + m + k)).tocsc(), low, high),
         options={"node_limit": NODES, "mip_rel_gap": 1e-6},
     )
     if found.x is None:
-        picks = [(options, options[0]) for options, _ in groups]
-        return tuple(picks), float("inf"), 0.0
+        return tuple((options, options[0]) for options, _ in groups), float("inf"), 0.0
     picks = []
     for g, (options, _) in enumerate(groups):
-        best = max(by_group[g], key=lambda at: (round(float(found.x[at]), 3), -off[pairs[at][1]], -pairs[at][1]))
-        picks.append((options, ids[pairs[best][1]]))
+        best = max(by_group[g], key=lambda at: (round(float(found.x[at]), 3), -costs.off[pairs[at][1]], -at))
+        picks.append((options, pairs[best][1]))
     return tuple(picks), float(found.fun), float(found.mip_dual_bound if found.mip_dual_bound is not None else 0.0)

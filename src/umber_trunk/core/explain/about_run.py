@@ -7,7 +7,7 @@ from umber_trunk.core.explain.about_fuses import why_protection
 from umber_trunk.core.explain.about_wires import ESTIMATE, HEAT_SOURCE
 from umber_trunk.core.onerun.run import Judged, Run, RunAnswer
 from umber_trunk.core.physics.fuses import carries_surge, continuous_a
-from umber_trunk.core.units import show_length, show_ohms, significant
+from umber_trunk.core.units import show_length, show_ohms, show_volts, significant
 from umber_trunk.core.why import Derivation, Input
 
 
@@ -55,7 +55,7 @@ def _why_drop(answer: RunAnswer, one: Judged) -> Derivation:
     verdict = "within" if one.drop_v <= run.max_drop_v * (1 + 1e-9) else "over"
     return Derivation(
         title=f"Drop over {show_length(run.run_m)} of {show_size(one.size.label)}",
-        verdict=f"{one.drop_v:.3f} V, {one.drop_percent:.2f} %, {verdict} the {run.max_drop_v:.3f} V allowed.",
+        verdict=f"{show_volts(one.drop_v)}, {one.drop_percent:.2f} %, {verdict} the {show_volts(run.max_drop_v)} allowed.",
         formula="ΔU = I·(n·L·r₂₀·(1 + α·(T − 20))/p + R_joints)",
         inputs=(
             Input("I", "what the load draws at its own voltage", f"{significant(one.amps, 4)} A"),
@@ -66,8 +66,8 @@ def _why_drop(answer: RunAnswer, one: Judged) -> Derivation:
             Input("p", "conductors in parallel", f"{run.parallel}"),
             Input("R_joints", "all joints together", show_ohms(run.joint_ohm)),
         ),
-        result=f"{significant(one.amps, 4)} A × {show_ohms(one.resistance_ohm)} = {one.drop_v:.3f} V",
-        limit=f"{run.max_drop_v:.3f} V",
+        result=f"{significant(one.amps, 4)} A × {show_ohms(one.resistance_ohm)} = {show_volts(one.drop_v)}",
+        limit=show_volts(run.max_drop_v),
         source=ESTIMATE,
     )
 

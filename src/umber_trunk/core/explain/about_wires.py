@@ -14,7 +14,7 @@ from umber_trunk.core.lengths.wire_lengths import wire_lengths
 from umber_trunk.core.results import Results
 from umber_trunk.core.solve.feeds import Ways
 from umber_trunk.core.solve.used import Figures, Limit, LoadFigures, Use, WireFigures
-from umber_trunk.core.units import show_length, show_ohms, significant
+from umber_trunk.core.units import show_length, show_ohms, show_volts, significant
 from umber_trunk.core.why import Derivation, Input
 
 HEAT_SOURCE = (
@@ -46,7 +46,7 @@ def why_load(design: Design, found: Figures, entry: LoadFigures) -> Derivation:
             end, link = plant.links[leg.branch - len(plant.wires)]
             text = f"{link.kind} {link.id} in {plant.index.ends[end].name}"
         told += leg.volts
-        steps.append(f"{text}: {significant(leg.amps)} A × {show_ohms(leg.volts / leg.amps)} = {leg.volts:.3f} V")
+        steps.append(f"{text}: {significant(leg.amps)} A × {show_ohms(leg.volts / leg.amps)} = {show_volts(leg.volts)}")
     source_v = max(entry.drop_v - told, 0.0)
     if source_v > 5e-4:
         steps.append(f"inside the supply and in shared joints: {source_v:.3f} V")
@@ -65,7 +65,7 @@ def why_load(design: Design, found: Figures, entry: LoadFigures) -> Derivation:
         formula="U = U₀ − Σ I·R, all legs there and back, each at its own temperature",
         inputs=tuple(inputs),
         steps=tuple(steps),
-        result=f"{entry.nominal_v:g} V − {entry.drop_v:.3f} V = {entry.volts:.3f} V",
+        result=f"{entry.nominal_v:g} V − {show_volts(entry.drop_v)} = {show_volts(entry.volts)}",
         limit=f"at most {entry.allowed_v:.2f} V down ({entry.rule})",
         source="Kirchhoff's laws over the whole tree; " + ESTIMATE,
     )
@@ -171,7 +171,7 @@ def why_wire_drop(design: Design, found: Figures, row: WireFigures) -> Derivatio
     ohm, joint = float(case.wire_ohm[row.row]), float(plant.joint_ohm[row.row])
     return Derivation(
         title=f"Drop in {row.wire.name or row.wire.id}",
-        verdict=f"{row.drop_v:.3f} V lost at {significant(row.amps)} A.",
+        verdict=f"{show_volts(row.drop_v)} lost at {significant(row.amps)} A.",
         formula="ΔU = I·(r₂₀·(1 + α·(T − 20))·L/p + R_joints)",
         inputs=(
             Input("I", "worst current of all cases", f"{significant(row.amps)} A"),
@@ -182,7 +182,7 @@ def why_wire_drop(design: Design, found: Figures, row: WireFigures) -> Derivatio
             Input("p", "conductors in parallel", f"{row.wire.parallel}"),
             Input("R_joints", "both ends", show_ohms(joint)),
         ),
-        result=f"{significant(row.amps)} A × {show_ohms(ohm)} = {row.drop_v:.3f} V",
+        result=f"{significant(row.amps)} A × {show_ohms(ohm)} = {show_volts(row.drop_v)}",
         source=ESTIMATE,
     )
 

@@ -3,15 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
 
-from umber_trunk.core.physics.sparse import columns, components, factored
-
-if TYPE_CHECKING:
-    from scipy.sparse import csc_matrix
+from umber_trunk.core.physics.sparse import components, solved
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.intp]
@@ -44,8 +41,8 @@ class Network:
         fed, first = np.unique(island[plus], return_index=True)
         return cls(nodes, a, b, plus, minus, np.isin(island, fed), minus[first], island)
 
-    def matrix(self, siemens: Numbers, source_ohm: Floats) -> csc_matrix:
-        """The system for branch conductances: node rows, then one row for each source."""
+    def entries(self, siemens: Numbers, source_ohm: Floats) -> tuple[Numbers, tuple[Ints, Ints]]:
+        """(values, (rows, columns)) of the system for branch conductances: node rows, then one row for each source."""
         n, m = self.nodes, len(self.plus)
         dead = np.flatnonzero(~self.live)
         rows_of_sources = n + np.arange(m)
@@ -78,9 +75,7 @@ class Network:
             np.ones(len(dead)),
             np.full(len(self.grounds), self._anchor(siemens)),
         ]
-        shape = (n + m, n + m)
-        stacked = (np.concatenate(values), (np.concatenate(rows), np.concatenate(cols)))
-        return columns(stacked, shape)
+        return np.concatenate(values), (np.concatenate(rows), np.concatenate(cols))
 
     @staticmethod
     def _anchor(siemens: Numbers) -> float:
@@ -133,12 +128,11 @@ def _in_phase(amps: Numbers) -> Floats:
 
 
 def solve_flow(network: Network, siemens: Numbers, source_ohm: Floats, side: Numbers) -> Flow:
-    """One factorisation, solved for every column of `side`. With no source every node is dead."""
+    """One system, solved for every column of `side`. With no source every node is dead."""
     if not len(network.plus):
         k = side.shape[1]
         return Flow(np.full((network.nodes, k), np.nan), np.zeros((len(siemens), k)), np.zeros((0, k)))
-    factors = factored(network.matrix(siemens, source_ohm))
-    found = factors.solve(side)
+    found = solved(network.entries(siemens, source_ohm), len(side), side)
     potentials = found[: network.nodes].copy()
     potentials[~network.live] = np.nan
     across = potentials[network.a] - potentials[network.b]

@@ -30,7 +30,7 @@ from umber_trunk.core.harness.model import (
 )
 from umber_trunk.core.physics.heat import WireBodies
 from umber_trunk.core.physics.network import LEAST_OHM, Network, solve_flow
-from umber_trunk.core.physics.sparse import components
+from umber_trunk.core.physics.sparse import components, rings
 from umber_trunk.core.solve.contacts import expected_ohm
 from umber_trunk.core.usual import AC_OHM_PER_M
 
@@ -241,7 +241,7 @@ def _looped(nodes: int, heads: list[int], tails: list[int], ways: list[tuple[int
         return []
     count, side = components(heads, tails, nodes)
     into, out = side[[a for a, _ in ways]], side[[b for _, b in ways]]
-    _, ring = components(into, out, count, strong=True)
+    ring = rings(into, out, count)
     held = {int(ring[side[node]]) for node in fed}
     return [bool(a == b or (ring[a] == ring[b] and int(ring[a]) not in held)) for a, b in zip(into, out, strict=True)]
 
