@@ -206,7 +206,8 @@ class Commands:
 
     def show_shop(self) -> None:
         """The shop's window: the file that is set, or beside this harness, or the one that is asked for."""
-        from umber_trunk.store.shop_file import SHOP_NAME, ShopFile, shop_beside
+        from umber_trunk.store.shop_file import ShopFile
+        from umber_trunk.store.shop_place import SHOP_NAME, shop_beside
 
         path = shop_beside(self.window.document.path)
         if path is None:

@@ -118,12 +118,12 @@ def _fit(args: argparse.Namespace) -> int:
 
 
 def _pinmap(args: argparse.Namespace) -> int:
-    from umber_trunk.core.ends.faces import faces_in
-    from umber_trunk.core.ends.svg import faces_svg
+    from umber_trunk.core.ends.faces import plugged_faces
 
-    results = analysed(args.file, upto="sizes")
-    found = faces_in(results, args.end, args.side)
+    found = plugged_faces(read_design(args.file), args.end, args.side, shelf(args.file))
     if args.svg is not None:
+        from umber_trunk.core.ends.svg import faces_svg
+
         write_whole(args.svg, faces_svg(found).encode())
     if args.json:
         out(

@@ -75,7 +75,8 @@ def _from_template(args: argparse.Namespace) -> tuple[Design, tuple[str, ...]]:
 
     from umber_trunk.core.harness.edits import set_project
     from umber_trunk.store.jsonfile import design_from
-    from umber_trunk.store.shop_file import shop_beside, shop_file
+    from umber_trunk.store.shop_file import shop_file
+    from umber_trunk.store.shop_place import shop_beside
 
     path = args.shop or shop_beside(args.file)
     if path is None:

@@ -65,7 +65,7 @@ def numbers_of(text: str) -> list[int]:
 
 def shop_path_of(said: Path | None, beside: Path) -> Path | None:
     """The shop's file that is named, set, or beside a harness."""
-    from umber_trunk.store.shop_file import shop_beside
+    from umber_trunk.store.shop_place import shop_beside
 
     return said or shop_beside(beside)
 

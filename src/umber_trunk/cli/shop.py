@@ -56,7 +56,7 @@ def add_where(parser: argparse.ArgumentParser) -> None:
 
 def where_of(args: argparse.Namespace) -> Path:
     """The shop's file a command is about."""
-    from umber_trunk.store.shop_file import ASKED, SHOP_NAME, shop_beside
+    from umber_trunk.store.shop_place import ASKED, SHOP_NAME, shop_beside
 
     path: Path | None = args.shop or shop_beside(Path(SHOP_NAME))
     if path is None:
@@ -65,7 +65,8 @@ def where_of(args: argparse.Namespace) -> Path:
 
 
 def _shop(args: argparse.Namespace) -> int:
-    from umber_trunk.store.shop_file import SHOP_NAME, ShopFile, shop_file
+    from umber_trunk.store.shop_file import ShopFile, shop_file
+    from umber_trunk.store.shop_place import SHOP_NAME
 
     if args.new:
         ShopFile.create(args.shop or Path(SHOP_NAME)).close()

@@ -84,11 +84,13 @@ def _verify(args: argparse.Namespace) -> int:
 
 def _of_the_shop(path: Path) -> dict[str, str]:
     """The stations that the shop's file knows, where there is one."""
-    from umber_trunk.store.shop_file import shop_beside, shop_file
+    from umber_trunk.store.shop_place import shop_beside
 
     shop = shop_beside(path)
     if shop is None:
         return {}
+    from umber_trunk.store.shop_file import shop_file
+
     with shop_file(shop) as file:
         return {one.id: one.name for one in file.shop().stations}
 

@@ -39,9 +39,10 @@ def add_units(parser: argparse.ArgumentParser) -> None:
 
 def _units(args: argparse.Namespace) -> int:
     from umber_trunk.store.found_units import kept_unit, records_of
-    from umber_trunk.store.keeping import log_said
 
     if args.serial or args.deviation:
+        from umber_trunk.store.keeping import log_said
+
         with opened(args.file) as project:
             if args.serial:
                 log_said(project, args.serial[0], "serial", {"serial": args.serial[1][:80]})

@@ -15,6 +15,7 @@ from umber_trunk.core.stages import STAGES, fetched
 
 if TYPE_CHECKING:
     from umber_trunk.core.solve.plant import Plant
+    from umber_trunk.core.solve.solution import Solution
     from umber_trunk.core.solve.used import Figures
 
 Answer = TypeVar("Answer")
@@ -39,8 +40,15 @@ class Results:
     @property
     def plant(self) -> Plant:
         """The design as columns, with its proposed sizes: nothing in it was solved."""
-        solved_by_now = self._figures is not None or self.has(solved)
-        return self.figures.solution.plant if solved_by_now else self.once(columns_of)
+        if self._figures is not None:
+            return self._figures.solution.plant
+        return self.once(currents).plant if self.has(currents) else self.once(columns_of)
+
+    @property
+    def amps(self) -> dict[str, float]:
+        """The worst current of each wire over all cases, by its id. Less is worked out for it than for the figures."""
+        solution = self._figures.solution if self._figures is not None else self.once(currents)
+        return solution.worst_amps
 
     def once(self, work: Callable[[Results], Answer]) -> Answer:
         """The answer of a function of these results, worked out once however many threads ask."""
@@ -81,12 +89,18 @@ def columns_of(results: Results) -> Plant:
     return build_plant(results.design, shelf=results.shelf)
 
 
+def currents(results: Results) -> Solution:
+    """Currents and temperatures in every case of a design all of whose sizes are chosen."""
+    from umber_trunk.core.solve.solution import solve
+
+    return solve(results.design, shelf=results.shelf)
+
+
 def solved(results: Results) -> Figures:
     """The figures of a design all of whose sizes are chosen."""
     from umber_trunk.core.solve.margins import figures
-    from umber_trunk.core.solve.solution import solve
 
-    return figures(solve(results.design, shelf=results.shelf))
+    return figures(results.once(currents))
 
 
 def revision_told(_: Results) -> str:

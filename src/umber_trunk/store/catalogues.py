@@ -22,6 +22,7 @@ from pydantic import ValidationError
 from umber_trunk.core.catalog.parts import KINDS, PART, Crimped, Part
 from umber_trunk.core.catalog.shelf import Shelf, generic, shop_shelf
 from umber_trunk.store.files import StoreError, put_whole, read_text
+from umber_trunk.store.shop_place import SHOP_NAME, shop_beside
 
 MOST_PARTS = 100_000
 MOST_BYTES = 50_000_000
@@ -313,11 +314,11 @@ def stocked_shelf(path: Path | None = None, beside: Path | None = None) -> tuple
 
 def parts_of_shop(beside: Path | None) -> tuple[Part, ...]:
     """The catalogue in the shop's file that is set, or beside a harness; none where there is no such file."""
-    from umber_trunk.store.shop_file import SHOP_NAME, shop_beside, shop_file  # here: few harnesses lie in a shop
-
     shop = shop_beside(beside or Path(SHOP_NAME))
     if shop is None or beside == shop:
         return ()
+    from umber_trunk.store.shop_file import shop_file  # here: few harnesses lie in a shop
+
     with shop_file(shop) as file:
         return tuple(row.part for row in file.rows_of("parts"))
 

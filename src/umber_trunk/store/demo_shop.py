@@ -17,7 +17,8 @@ from umber_trunk.store.demo_file import put_demo
 from umber_trunk.store.files import StoreError, reason
 from umber_trunk.store.jsonfile import to_json
 from umber_trunk.store.project import ProjectFile
-from umber_trunk.store.shop_file import SHOP_NAME, ShopFile
+from umber_trunk.store.shop_file import ShopFile
+from umber_trunk.store.shop_place import SHOP_NAME
 
 OPTIONS = {
     "barge": (("wash-pump", "the deck wash pump", "wash"), ("horn", "the horn", "horn")),

@@ -9,7 +9,6 @@ from __future__ import annotations
 
 import hashlib
 import json
-import os
 import sqlite3
 import time
 import uuid
@@ -18,7 +17,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import date
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from pydantic import ValidationError
 
@@ -26,7 +25,6 @@ from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import change
 from umber_trunk.core.keep.seals import FIRST, broken_at, sealed
 from umber_trunk.core.kit.coils import Coil
-from umber_trunk.core.shop.lists import ListRead
 from umber_trunk.core.shop.things import KINDS, Shop
 from umber_trunk.store import database
 from umber_trunk.store.copies import copies_folder
@@ -35,9 +33,9 @@ from umber_trunk.store.files import SHELF_ID, StoreError, damaged, ordinary, put
 from umber_trunk.store.floor import SHELF_TABLES, SHOP_TABLES, SHOP_VERSION, Floor, Held
 from umber_trunk.store.shop_salvage import salvaged_shop, seal_of
 
-SHOP_NAME = "shop.umber"
-ASKED = "UMBER_SHOP"
-"""The environment may name the shop's file."""
+if TYPE_CHECKING:
+    from umber_trunk.core.shop.lists import ListRead
+
 WAIT_S = 15.0
 """So long a change waits for another station's."""
 MOST_ROW = 8_000_000
@@ -54,15 +52,6 @@ class ShopAct:
     id: str
     row: dict[str, Any] | None
     why: str
-
-
-def shop_beside(path: Path) -> Path | None:
-    """The shop's file a harness is made in: the one that is set, or the one beside it; None where there is none."""
-    said = os.environ.get(ASKED, "")
-    if said:
-        return Path(said)
-    beside = path.absolute().parent / SHOP_NAME
-    return beside if beside.is_file() else None
 
 
 class ShopFile:

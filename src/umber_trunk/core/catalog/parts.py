@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from typing import Annotated, Literal
 
-from pydantic import Field, TypeAdapter, field_validator, model_validator
+from pydantic import ConfigDict, Field, TypeAdapter, field_validator, model_validator
 
 from umber_trunk.core.fields import Amps, Celsius, Frozen, Id, Label, Millimetres, Share, Text, between
 
@@ -359,7 +359,7 @@ Part = Annotated[
     | Tool,
     Field(discriminator="kind"),
 ]
-PART: TypeAdapter[Part] = TypeAdapter(Part)
+PART: TypeAdapter[Part] = TypeAdapter(Part, config=ConfigDict(defer_build=True))
 KINDS: dict[str, type[Base]] = {
     model.model_fields["kind"].default: model
     for model in (

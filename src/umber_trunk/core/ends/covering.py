@@ -14,8 +14,6 @@ from functools import lru_cache
 from itertools import product
 from math import prod
 
-import numpy as np
-
 from umber_trunk.core.catalog.conductors import Conductor
 from umber_trunk.core.catalog.parts import Contact, Crimped, Lug
 from umber_trunk.core.ends.families import FAMILIES
@@ -31,7 +29,6 @@ from umber_trunk.core.ends.reach import (
 )
 from umber_trunk.core.ends.wire_ends import STUDS, Places, Side, WireEnd, places_of
 from umber_trunk.core.harness.model import Fitting
-from umber_trunk.core.physics.sparse import components
 from umber_trunk.core.results import Results
 
 NODES = 20_000
@@ -61,13 +58,11 @@ def fitted(results: Results) -> Fitted:
     """For `Results.once`."""
     places, plant = places_of(results.design, results.shelf), results.plant
     made = dict(zip([wire.id for wire in plant.wires], plant.conductors, strict=True))
-    amps = {key: row.amps for key, row in results.figures.wires.items()}
-    return fit_all(places, made, amps)
+    return fit_all(places, made, results.amps)
 
 
 def fit_all(places: Places, made: dict[str, Conductor], amps: dict[str, float]) -> Fitted:
     """The parts of all ends for these conductors and worst currents by wire id."""
-    shelf, practice = places.shelf, places.design.project.practice
     share = _shares(places, amps)
     stuff: dict[tuple[str, Side], Stuff] = {}
     wanted: dict[tuple[str, Side, str], tuple[str, ...]] = {}
@@ -77,19 +72,9 @@ def fit_all(places: Places, made: dict[str, Conductor], amps: dict[str, float]) 
         together = places.together(one)
         known = [other for other in together if other.wire.id in made]
         here = stuff[one.key] = stuff_at(places, known, made, amps)
-        fitting, offer = one.fitting, _offer(places, one, here)
-        if fitting.part is None and not fitting.locked:
-            most = share_at(share, one)
-            wanted[(*one.key, "part")] = tuple(
-                part for part, rated in offer.parts if rated is None or here.amps <= most * rated * (1 + 1e-9)
-            )
-        if fitting.seal is None:
-            wanted[(*one.key, "seal")] = offer.seals
-        clamp = clamp_of(shelf, one)
-        if fitting.ferrule is None and clamp is not None and needs_ferrule(practice.ferrules, clamp.fine, here.fine):
-            wanted[(*one.key, "ferrule")] = tuple(sorted(f.id for f in ferrules_for(shelf, here)))
-    taken = {key: options for key, options in wanted.items() if options}
-    chosen, cost, bound = _covered(places, taken)
+        for what, options in _open_at(places, one, here, share_at(share, one)).items():
+            wanted[(*one.key, what)] = options
+    chosen, cost, bound = _covered(places, wanted)
     for one in places.ends:  # who shares a contact or barrel takes what is chosen for it
         beside = (
             places.together(one)
@@ -108,7 +93,39 @@ def fit_all(places: Places, made: dict[str, Conductor], amps: dict[str, float]) 
         fitting = one.fitting.model_copy(update=new) if new else one.fitting
         lugged = fitting.part is not None and one.made == "lug"
         fittings[one.key] = _with_shrink(places, one, fitting, stuff.get(one.key)) if lugged else fitting
-    return Fitted(fittings, stuff, share, _blanks(places), cost, bound)
+    return Fitted(fittings, stuff, share, closed_cavities(places), cost, bound)
+
+
+def fitted_at(results: Results, one: WireEnd) -> tuple[Fitting, Stuff] | None:
+    """(what is, or would be, on one wire's end, what arrives there); None where nothing does. By itself where nothing
+    is to be proposed there, whatever current runs: only then nothing has to be solved, and the amps are left out."""
+    places, plant = places_of(results.design, results.shelf), results.plant
+    beside = places.together(one) if one.made is not None else []
+    if one.made is None or one.wire.id not in plant.row or (FAMILIES[one.made].shared and len(beside) > 1):
+        whole = results.once(fitted)
+        stuff = whole.stuff.get(one.key)
+        return None if stuff is None else (whole.of(one), stuff)
+    made = {other.wire.id: plant.conductors[plant.row[other.wire.id]] for other in beside if other.wire.id in plant.row}
+    here = stuff_at(places, [other for other in beside if other.wire.id in made], made, {})
+    if _open_at(places, one, here, 1.0):
+        whole = results.once(fitted)
+        return whole.of(one), whole.stuff[one.key]
+    lugged = one.fitting.part is not None and one.made == "lug"
+    return (_with_shrink(places, one, one.fitting, here) if lugged else one.fitting), here
+
+
+def _open_at(places: Places, one: WireEnd, here: Stuff, share: float) -> dict[str, tuple[str, ...]]:
+    """What is still to be chosen at a wire's end and would do there: its part, its seal, its ferrule."""
+    fitting, offer, found = one.fitting, _offer(places, one, here), {}
+    if fitting.part is None and not fitting.locked:
+        most = share * (1 + 1e-9)
+        found["part"] = tuple(part for part, rated in offer.parts if rated is None or here.amps <= most * rated)
+    if fitting.seal is None:
+        found["seal"] = offer.seals
+    clamp, school = clamp_of(places.shelf, one), places.design.project.practice.ferrules
+    if fitting.ferrule is None and clamp is not None and needs_ferrule(school, clamp.fine, here.fine):
+        found["ferrule"] = tuple(sorted(ferrule.id for ferrule in ferrules_for(places.shelf, here)))
+    return {what: options for what, options in found.items() if options}
 
 
 @dataclass(frozen=True)
@@ -165,7 +182,7 @@ def share_at(share: dict[tuple[str, str], float], one: WireEnd) -> float:
     return share.get((one.end.id, one.body.id), 1.0) if one.body else 1.0
 
 
-def _blanks(places: Places) -> dict[tuple[str, str], tuple[str, ...]]:
+def closed_cavities(places: Places) -> dict[tuple[str, str], tuple[str, ...]]:
     """Labels of the empty cavities that are, or would be, plugged."""
     found = {}
     for end, body, housing in places.housings():
@@ -229,6 +246,8 @@ def cheapest(
 ) -> tuple[Picks, float, float]:
     """(what each group takes, cost, bound). Groups that share no part and no tool, not even by way of others, are
     puzzles of their own."""
+    from umber_trunk.core.physics.sparse import components  # here, as NumPy below: who only looks at an end asks for none
+
     number = {part: at for at, part in enumerate(ids)}
     names = {tool: len(ids) + at for at, tool in enumerate(sorted({tool for tool in tools if tool}))}
     first = len(ids) + len(names)
@@ -277,6 +296,7 @@ def every_way(groups: Sequence[tuple[tuple[str, ...], int]], costs: Costs) -> tu
 
 def by_program(groups: Sequence[tuple[tuple[str, ...], int]], costs: Costs) -> tuple[Picks, float, float]:
     """The same as an integer program for HiGHS: x of each (group, part), y of each part, t of each tool."""
+    import numpy as np
     from scipy.optimize import Bounds, LinearConstraint, milp  # here: few harnesses have so many ways
     from scipy.sparse import coo_array
 

@@ -11,7 +11,7 @@ from typing import Literal
 
 from umber_trunk.core.catalog.parts import Housing
 from umber_trunk.core.catalog.shelf import Shelf
-from umber_trunk.core.ends.covering import fitted
+from umber_trunk.core.ends.covering import closed_cavities
 from umber_trunk.core.ends.wire_ends import Places, body_of, places_of
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.harness.index import index_of
@@ -150,7 +150,12 @@ def ends_known(design: Design) -> str:
 
 def faces_in(results: Results, end_id: str, side: View) -> list[Face]:
     """The same, with the plugs that are proposed."""
-    return faces_of(results.design, end_id, side, results.once(fitted).blanks, results.shelf)
+    return plugged_faces(results.design, end_id, side, results.shelf)
+
+
+def plugged_faces(design: Design, end_id: str, side: View, shelf: Shelf) -> list[Face]:
+    """The same of a design nothing is worked out of: which cavities are closed hangs on no current."""
+    return faces_of(design, end_id, side, closed_cavities(places_of(design, shelf)), shelf)
 
 
 def _loaded(

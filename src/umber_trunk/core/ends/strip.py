@@ -25,12 +25,13 @@ from umber_trunk.core.catalog.parts import (
     Tool,
 )
 from umber_trunk.core.catalog.shelf import Shelf
-from umber_trunk.core.ends.covering import fitted
+from umber_trunk.core.ends.covering import fitted_at
 from umber_trunk.core.ends.families import family_of
 from umber_trunk.core.ends.reach import Stuff, barrel_mm2, clamp_of, crimp_for, is_folded
 from umber_trunk.core.ends.wire_ends import SIDES, Side, WireEnd, places_of
 from umber_trunk.core.ends.wire_rules import shrink_on
 from umber_trunk.core.errors import InputError
+from umber_trunk.core.harness.model import Fitting
 from umber_trunk.core.results import Results
 
 EARTH_LONGER_MM = 10.0
@@ -130,10 +131,10 @@ def strips(results: Results, wire_id: str) -> list[Strip]:
 
 def strip_of(results: Results, one: WireEnd) -> Strip | None:
     """One end, None while no part is known there."""
-    stuff = results.once(fitted).stuff.get(one.key)
-    if stuff is None:
+    found = fitted_at(results, one)
+    if found is None:
         return None
-    end = _End(results, one, stuff)
+    end = _End(results, one, *found)
     if one.made == "clamp":
         clamp = clamp_of(end.shelf, one)
         return end.clamped(clamp) if clamp is not None else None
@@ -145,10 +146,9 @@ def strip_of(results: Results, one: WireEnd) -> Strip | None:
 class _End:
     """Makes the drawing of one end, by the kind of part that is on it."""
 
-    def __init__(self, results: Results, one: WireEnd, stuff: Stuff) -> None:
+    def __init__(self, results: Results, one: WireEnd, fitting: Fitting, stuff: Stuff) -> None:
         places, plant = places_of(results.design, results.shelf), results.plant
-        self.one, self.stuff, self.shelf = one, stuff, places.shelf
-        self.fitting = results.once(fitted).of(one)
+        self.one, self.fitting, self.stuff, self.shelf = one, fitting, stuff, places.shelf
         self.practice = results.design.project.practice
         conductor, core = plant.conductors[plant.row[one.wire.id]], places.core(one.wire)
         self.outer_mm = core.outer_mm if core else conductor.outer_mm

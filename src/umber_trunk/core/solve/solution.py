@@ -74,6 +74,12 @@ class Solution:
     heat: ThermalPlan
     cases: list[CaseSolution]
 
+    @property
+    def worst_amps(self) -> dict[str, float]:
+        """The largest current of each wire over all cases, by its id."""
+        most = np.abs([case.wire_a for case in self.cases]).max(axis=0).tolist()
+        return dict(zip([wire.id for wire in self.plant.wires], most, strict=True))
+
 
 def solve(
     design: Design,
