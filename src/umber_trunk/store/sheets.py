@@ -17,8 +17,6 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import IO, TYPE_CHECKING
 
-from charset_normalizer import from_bytes
-
 from umber_trunk.core.errors import Wanted, always, go_on_if
 from umber_trunk.core.text import pictured
 from umber_trunk.store import workbook
@@ -173,6 +171,8 @@ def _decoded(data: bytes, name: str) -> str:
         pass
     if not re.search(rb"[\x80-\x9f]", data):
         return data.decode("latin-1")
+    from charset_normalizer import from_bytes  # here: who writes a table guesses no encoding
+
     best = from_bytes(data[:60_000], cp_isolation=["cp1252", "cp1250", "mac_roman", "cp850"]).best()
     try:
         return data.decode(best.encoding if best else "cp1252")

@@ -8,6 +8,7 @@ from itertools import pairwise
 from types import MappingProxyType
 
 import numpy as np
+from numpy.typing import NDArray
 
 from umber_trunk.core.board.asked import Asked
 from umber_trunk.core.board.grid import Box, Spot
@@ -59,8 +60,6 @@ def extent_of(
 def nearest_mm(grown: Grown, gap: float, asked: Asked) -> float:
     """The least clear space between two limbs away from where limbs part; the gap at most. Looked at once more, by
     places along them."""
-    from scipy.spatial import cKDTree  # here: loading it takes as long as drawing a small board
-
     limbs: dict[Spot, int] = {}
     for line in grown.lines.values():
         for end in (line[0], line[-1]):
@@ -77,14 +76,32 @@ def nearest_mm(grown: Grown, gap: float, asked: Asked) -> float:
     forks = [spot for spot, many in limbs.items() if many > 1]
     places, names, half = np.array(spots).reshape(-1, 2), np.array(owner), np.array(halves)
     if forks and len(places):
-        away = cKDTree(np.array(forks)).query(places)[0] > FORK_ROOM_MM
+        away = np.min([np.hypot(*(places - fork).T) for fork in np.array(forks)], axis=0) > FORK_ROOM_MM
         places, names, half = places[away], names[away], half[away]
     if len(places) < 2:
         return gap
-    pairs = cKDTree(places).query_pairs(gap + 2 * float(half.max()), output_type="ndarray")
-    pairs = pairs[names[pairs[:, 0]] != names[pairs[:, 1]]]
-    if not len(pairs):
+    a, b = _neighbours(places, gap + 2 * float(half.max()))
+    a, b = a[names[a] != names[b]], b[names[a] != names[b]]
+    if not len(a):
         return gap
-    a, b = pairs.T
     clear = np.hypot(*(places[a] - places[b]).T) - half[a] - half[b]
     return min(gap, max(math.floor(float(clear.min()) + 0.6), 0.0))
+
+
+def _neighbours(places: NDArray[np.float64], reach: float) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
+    """Pairs of places (n, 2) no further apart than `reach`: in strips as wide as that, each place looks up its own
+    strip and along the next one, so that a board is never compared whole with itself."""
+    strip = np.floor(places[:, 0] / reach)
+    order = np.lexsort((places[:, 1], strip))
+    low, high = places[:, 1].min(), places[:, 1].max()
+    span = high - low + 3 * reach  # strips end to end in one row, too far apart to be in reach across
+    row = strip[order] * span + places[order, 1] - low
+    here = np.arange(len(row))
+    first = np.concatenate([here + 1, np.searchsorted(row, row + span - reach)])
+    many = np.concatenate([np.searchsorted(row, row + reach, "right"), np.searchsorted(row, row + span + reach, "right")])
+    many -= first
+    one = np.repeat(np.concatenate([here, here]), many)
+    two = np.repeat(first, many) + np.arange(len(one)) - np.repeat(np.cumsum(many) - many, many)
+    a, b = order[one], order[two]
+    near = np.hypot(*(places[a] - places[b]).T) <= reach
+    return a[near], b[near]

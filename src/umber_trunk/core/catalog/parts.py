@@ -385,3 +385,5 @@ KINDS: dict[str, type[Base]] = {
     )
 }
 """Kind → its model."""
+for _model in KINDS.values():
+    _model.model_rebuild()  # once for the shelf and for designs, which would build each for themselves

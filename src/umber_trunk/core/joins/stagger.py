@@ -1,21 +1,25 @@
 """Joins on one segment moved apart: each keeps clear of the others, of bends, clamps and wet low points, as near its
 wish as can be.
 
-Which free stretch takes which join is a small integer program (HiGHS), so that a place is found wherever there is one;
-inside a stretch a linear program keeps each as near its wish as its neighbours let it.
+    ──bend──┤    ●──●   ● ├─clamp─┤  ●      ├──     ● joins, each with half its length on either side
+
+Each goes to its own nearest place where those leave room for one another: nothing can be nearer. Else which free
+stretch takes which join is a small integer program (HiGHS), so that a place is found wherever there is one, and inside
+a stretch a linear program keeps each as near its wish as its neighbours let it.
 """
 
 from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 
 APART_M = 0.01
+"""Kept free between two joins, so that their ends never touch."""
 NODES = 10_000
 """Of the search for stretches: counted, so that no clock chooses."""
-"""Kept free between two joins, so that their ends never touch."""
 
 
 @dataclass(frozen=True)
@@ -73,19 +77,21 @@ def _assigned(free: list[Stretch], loose: list[Piece]) -> list[int]:
         return []
     if not free:
         return [-1] * len(loose)
-    from scipy.optimize import Bounds, LinearConstraint, milp
-
     n, m = len(loose), len(free)
     far = np.array([[_distance(one, stretch) for stretch in free] for one in loose])
+    nearest, wide = far.argmin(axis=1), np.array([2 * piece.half_m + APART_M for piece in loose])
+    room = np.array([high - low + APART_M + 1e-12 for low, high in free])
+    if far.min(axis=1).max() < 1e6 and (np.bincount(nearest, wide, m) <= room).all():
+        return [int(place) for place in nearest]
+    from scipy.optimize import Bounds, LinearConstraint, milp  # here, as below: few harnesses are that crowded
+
     cost = np.concatenate([far.ravel(), np.full(n, 1e3 * (1 + far[far < 1e6].max(initial=0.0)))])
     rows = np.zeros((n + m, n * m + n))
     for one in range(n):
         rows[one, one * m : one * m + m] = 1
         rows[one, n * m + one] = 1
-    room = []
-    for place, (low, high) in enumerate(free):
-        rows[n + place, place : n * m : m] = [2 * piece.half_m + APART_M for piece in loose]
-        room.append(high - low + APART_M + 1e-12)
+    for place in range(m):
+        rows[n + place, place : n * m : m] = wide
     upper = np.concatenate([(far < 1e6).astype(float).ravel(), np.ones(n)])
     found = milp(
         cost,
@@ -112,10 +118,15 @@ def _spread(stretch: Stretch, inside: list[Piece]) -> dict[str, float]:
     """Middles of the joins in one stretch, in the order of their wishes."""
     if not inside:
         return {}
-    from scipy.optimize import linprog
-
     row = sorted(inside, key=lambda one: (one.wish_m, one.key))
     n = len(row)
+    bounds = [(stretch[0] + one.half_m, max(stretch[1] - one.half_m, stretch[0] + one.half_m)) for one in row]
+    own = [min(max(one.wish_m, low), high) for one, (low, high) in zip(row, bounds, strict=True)]
+    apart = [before.half_m + one.half_m + APART_M for before, one in pairwise(row)]
+    if all(two - one >= least for (one, two), least in zip(pairwise(own), apart, strict=True)):
+        return {one.key: place for one, place in zip(row, own, strict=True)}
+    from scipy.optimize import linprog
+
     # columns: place of each, then how far each is from its wish
     cost = np.concatenate([np.zeros(n), np.ones(n)])
     table, most = [], []
@@ -129,8 +140,7 @@ def _spread(stretch: Stretch, inside: list[Piece]) -> dict[str, float]:
             line = np.zeros(2 * n)
             line[at - 1], line[at] = 1.0, -1.0
             table.append(line)
-            most.append(-(row[at - 1].half_m + one.half_m + APART_M))
-    bounds = [(stretch[0] + one.half_m, max(stretch[1] - one.half_m, stretch[0] + one.half_m)) for one in row]
+            most.append(-apart[at - 1])
     found = linprog(cost, np.array(table), np.array(most), bounds=[*bounds, *[(0, None)] * n])
     if found.x is None:
         here, at_m = stretch[0], {}

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 from umber_trunk.core.catalog.conductors import Conductor
 from umber_trunk.core.physics.damage import allowed_c, anchors
 from umber_trunk.core.physics.fuses import BLADE_A, CONVENTIONAL_MULTIPLE, opening_s
-from umber_trunk.core.physics.overload import Standing
+from umber_trunk.core.physics.overload import Standing, middle_of
 
 Floats = NDArray[np.float64]
 OVERLOADS = np.array(
@@ -72,7 +72,7 @@ def shields(
     if not steady_only and brief.any():
         ends = np.minimum(times[:, brief], last[:, None])
         # the film is that at the middle one of the usual overloads, all past the fault current counted as that
-        usual = np.median(np.where(comes, allowed, allowed[:, -1:])[:, :-1], axis=1)
+        usual = middle_of(np.where(comes, allowed, allowed[:, -1:])[:, :-1])
         short = parallel[:, None] * standing.withstand_a(allowed[:, brief], ends, usual)
         # no time is too long for what may run for ever
         stands[:, brief] = np.where(ends >= last[:, None], for_ever[:, None], np.maximum(short, for_ever[:, None]))
