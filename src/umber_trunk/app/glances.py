@@ -15,7 +15,6 @@ from umber_trunk.core.errors import UmberError
 from umber_trunk.core.status import stage_states
 from umber_trunk.store.catalogues import stocked_shelf
 from umber_trunk.store.demo_file import put_demo
-from umber_trunk.store.facts import facts_of
 from umber_trunk.store.project import ProjectFile
 
 SMALL = (200, 66)
@@ -49,6 +48,8 @@ def of_demo(name: str, ratio: float) -> Glance:
     shelf, _ = stocked_shelf()
     results = analyse(design, shelf)
     with TemporaryDirectory(prefix="umber-glance-") as folder, put_demo(Path(folder) / "demo.umber", name) as project:
+        from umber_trunk.store.facts import facts_of  # here: the first window waits for no glance
+
         states = stage_states(results, facts_of(project, results))
     badges = [(one.stage, one.badge) for one in states]
     return Glance(

@@ -13,7 +13,7 @@ import threading
 from collections.abc import Sequence
 from contextlib import suppress
 from functools import cache, partial
-from importlib import import_module, resources
+from importlib import import_module
 from pathlib import Path
 from typing import NoReturn
 
@@ -35,9 +35,9 @@ class _Parser(argparse.ArgumentParser):
 def known_commands() -> dict[str, tuple[str, str]]:
     """Command → its module and what it does, by the `COMMANDS` each module of the shell declares. They are read, not
     run: the libraries behind them take time."""
-    found = {}
+    found, folder = {}, Path(__file__).parent
     for module in (*(name for stage in STAGES for name in stage.commands), *OTHER_COMMANDS):
-        text = resources.files("umber_trunk.cli").joinpath(f"{module}.py").read_text("utf-8")
+        text = (folder / f"{module}.py").read_text("utf-8")
         declared = re.search(r"^COMMANDS = (\{.*?^\})", text, re.MULTILINE | re.DOTALL)
         assert declared is not None, module
         found.update({name: (module, told) for name, told in ast.literal_eval(declared[1]).items()})

@@ -12,11 +12,11 @@ from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Literal
 
 from umber_trunk.core.findings import Finding, Severity
-from umber_trunk.core.keep.unit_record import UnitRecord
 from umber_trunk.core.sentences import say
 from umber_trunk.core.stages import STAGES
 
 if TYPE_CHECKING:
+    from umber_trunk.core.keep.unit_record import UnitRecord
     from umber_trunk.core.kit.coils import Piece
     from umber_trunk.core.results import Results
 

@@ -25,9 +25,12 @@ _voice: list[gettext.NullTranslations] = [gettext.NullTranslations()]
 def speak(language: str) -> bool:
     """Chooses the language, such as "de" or "de_AT"; English where no catalogue has it, and then False."""
     code = language.replace("-", "_").split("_")[0].split(".")[0].lower() or ENGLISH
+    if code == ENGLISH:
+        _voice[0] = gettext.NullTranslations()
+        return True
     folder = str(resources.files("umber_trunk").joinpath("data/i18n"))
     _voice[0] = gettext.translation(DOMAIN, folder, [code], fallback=True)
-    return code == ENGLISH or isinstance(_voice[0], gettext.GNUTranslations)
+    return isinstance(_voice[0], gettext.GNUTranslations)
 
 
 def spoken(text: str, context: str = "") -> str:

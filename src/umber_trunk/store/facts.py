@@ -9,13 +9,13 @@ from umber_trunk.core.errors import InputError, UmberError, Wanted, always, go_o
 from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.keep.record import records
 from umber_trunk.core.keep.stations import station_findings
-from umber_trunk.core.keep.unit_record import Inputs, UnitRecord
 from umber_trunk.core.make.alarms import alarms
 from umber_trunk.core.make.events import Begin
 from umber_trunk.core.status import BuildFacts, Facts
 from umber_trunk.store.inputs import frozen_of, inputs_of
 
 if TYPE_CHECKING:
+    from umber_trunk.core.keep.unit_record import Inputs, UnitRecord
     from umber_trunk.core.kit.coils import Piece
     from umber_trunk.core.results import Results
     from umber_trunk.store.project import ProjectFile

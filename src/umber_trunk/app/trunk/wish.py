@@ -13,12 +13,15 @@ from umber_trunk.app.trunk.hits import Hits
 from umber_trunk.app.trunk.painter import TrunkPainter, room_in
 from umber_trunk.app.trunk.story import Story, tell
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design
-from umber_trunk.core.make.bench import Progress
 from umber_trunk.core.picture.layout import Layout, Picture
 from umber_trunk.core.picture.notice import interest
-from umber_trunk.core.prove.redline import Redline
-from umber_trunk.core.results import Results
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from umber_trunk.core.results import Results
+    from umber_trunk.core.prove.redline import Redline
+    from umber_trunk.core.make.bench import Progress
+    from umber_trunk.core.harness.model import Design
 
 
 @dataclass(frozen=True, eq=False)

@@ -6,7 +6,6 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
-from umber_trunk.core.keep.stations import Dispute
 from umber_trunk.core.make.events import (
     AsIs,
     Defect,
@@ -25,6 +24,7 @@ from umber_trunk.core.make.events import (
 from umber_trunk.core.moments import day
 
 if TYPE_CHECKING:
+    from umber_trunk.core.keep.stations import Dispute
     from umber_trunk.core.make.frozen import Making
     from umber_trunk.core.prove.plan import Plan
 
