@@ -32,7 +32,7 @@ from umber_trunk.core.make.alarms import alarms
 from umber_trunk.core.make.frozen import freeze
 from umber_trunk.core.make.handfuls import handfuls
 from umber_trunk.core.make.measuring import wanted_readings
-from umber_trunk.core.make.operations import CAUTIONS, OPS
+from umber_trunk.core.make.operation import CAUTIONS, OPS
 from umber_trunk.core.make.press import Press
 from umber_trunk.core.make.sequence import plan_order
 from umber_trunk.core.make.told import handful_told

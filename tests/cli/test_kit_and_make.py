@@ -32,7 +32,7 @@ from umber_trunk.core.harness.way import Measure
 from umber_trunk.core.kit.coils import Coil
 from umber_trunk.core.kit.stock import pieces
 from umber_trunk.core.make.book import bags, labels
-from umber_trunk.core.make.operations import OPS
+from umber_trunk.core.make.operation import OPS
 from umber_trunk.core.make.press import Press
 from umber_trunk.core.make.samples import sample_pieces
 from umber_trunk.core.papers.cut_paper import cut_sheet

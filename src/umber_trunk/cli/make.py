@@ -220,7 +220,7 @@ def _show(build: Build) -> None:
     from dataclasses import replace
 
     from umber_trunk.core.make.measuring import KINDS, limits_of, wanted_readings
-    from umber_trunk.core.make.operations import CAUTIONS
+    from umber_trunk.core.make.operation import CAUTIONS
     from umber_trunk.core.make.told import handful_told
 
     step = build.bench.now

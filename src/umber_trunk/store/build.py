@@ -38,7 +38,8 @@ from umber_trunk.core.make.events import (
 )
 from umber_trunk.core.make.frozen import Frozen, freeze, thawed
 from umber_trunk.core.make.measuring import DEFECTS, read_figure, reading_data
-from umber_trunk.core.make.operations import Operation, older_names
+from umber_trunk.core.make.operation import Operation
+from umber_trunk.core.make.operations import older_names
 from umber_trunk.core.make.sequence import plan_order
 from umber_trunk.core.make.timed import Timed
 from umber_trunk.core.make.to_cut import to_cut

@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from umber_trunk.core.keep.record import records
 from umber_trunk.core.units import counted
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.inputs import inputs_of
-from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
-    from umber_trunk.store.project import ProjectFile
     from umber_trunk.core.keep.unit_record import UnitRecord
+    from umber_trunk.store.project import ProjectFile
 
 
 def records_of(project: ProjectFile, words: str = "", begins: bool = False) -> list[UnitRecord]:

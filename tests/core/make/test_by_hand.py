@@ -16,7 +16,7 @@ from umber_trunk.core.ends.strip import strip_of
 from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.harness import edits
 from umber_trunk.core.keep.compare import upgrade
-from umber_trunk.core.make.operations import Operation
+from umber_trunk.core.make.operation import Operation
 from umber_trunk.core.make.times import learn
 from umber_trunk.core.sentences import Message
 from umber_trunk.core.sizes.metre import metre_of

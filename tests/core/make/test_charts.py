@@ -27,7 +27,8 @@ from umber_trunk.core.make.measuring import (
     reading_data,
     wanted_readings,
 )
-from umber_trunk.core.make.operations import Operation, operations
+from umber_trunk.core.make.operation import Operation
+from umber_trunk.core.make.operations import operations
 from umber_trunk.core.make.runs import runs_of
 from umber_trunk.core.sentences import Message
 

@@ -13,7 +13,7 @@ from umber_trunk.core.make.dealing import timed
 from umber_trunk.core.make.graph import Graph
 from umber_trunk.core.make.handfuls import MOST, Handful, handfuls
 from umber_trunk.core.make.lanes import lanes
-from umber_trunk.core.make.operations import Operation
+from umber_trunk.core.make.operation import Operation
 from umber_trunk.core.make.sequence import plan_order
 from umber_trunk.core.make.timed import Order
 from umber_trunk.core.make.times import CHANGE_S, Times

@@ -22,7 +22,8 @@ from umber_trunk.core.lengths.wire_lengths import wire_lengths
 from umber_trunk.core.make.bench import OUT
 from umber_trunk.core.make.graph import Graph
 from umber_trunk.core.make.measuring import TORQUE_SHARE, judge_reading, limits_of, wanted_readings
-from umber_trunk.core.make.operations import OPS, operations
+from umber_trunk.core.make.operation import OPS
+from umber_trunk.core.make.operations import operations
 from umber_trunk.core.make.sequence import plan_order
 from umber_trunk.core.make.timed import Order
 from umber_trunk.core.make.times import USUAL_S, Times, learn
@@ -244,7 +245,7 @@ def test_every_before_is_kept_in_two_hundred_harnesses(lot: int) -> None:
 def test_the_bound_counts_forced_returns_and_rings() -> None:
     """Small graphs worked by hand: a chain that leaves a tool and comes back; two tools that each wait for the
     other."""
-    from umber_trunk.core.make.operations import Operation
+    from umber_trunk.core.make.operation import Operation
 
     def graph(*rows: tuple[str, str, tuple[str, ...]]) -> Graph:
         return Graph([Operation(key, "crimp", Message(key), tool=tool, after=after) for key, tool, after in rows])

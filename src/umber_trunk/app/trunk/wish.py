@@ -4,6 +4,7 @@ any."""
 from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QRectF
 from PySide6.QtGui import QImage, QPainter
@@ -15,13 +16,12 @@ from umber_trunk.app.trunk.story import Story, tell
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.picture.layout import Layout, Picture
 from umber_trunk.core.picture.notice import interest
-from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
-    from umber_trunk.core.results import Results
-    from umber_trunk.core.prove.redline import Redline
-    from umber_trunk.core.make.bench import Progress
     from umber_trunk.core.harness.model import Design
+    from umber_trunk.core.make.bench import Progress
+    from umber_trunk.core.prove.redline import Redline
+    from umber_trunk.core.results import Results
 
 
 @dataclass(frozen=True, eq=False)

@@ -80,11 +80,12 @@ def nearest_mm(grown: Grown, gap: float, asked: Asked) -> float:
         places, names, half = places[away], names[away], half[away]
     if len(places) < 2:
         return gap
-    a, b = _neighbours(places, gap + 2 * float(half.max()))
-    a, b = a[names[a] != names[b]], b[names[a] != names[b]]
-    if not len(a):
+    one, two = _neighbours(places, gap + 2 * float(half.max()))
+    apart = names[one] != names[two]
+    one, two = one[apart], two[apart]
+    if not len(one):
         return gap
-    clear = np.hypot(*(places[a] - places[b]).T) - half[a] - half[b]
+    clear = np.hypot(*(places[one] - places[two]).T) - half[one] - half[two]
     return min(gap, max(math.floor(float(clear.min()) + 0.6), 0.0))
 
 
@@ -98,7 +99,9 @@ def _neighbours(places: NDArray[np.float64], reach: float) -> tuple[NDArray[np.i
     row = strip[order] * span + places[order, 1] - low
     here = np.arange(len(row))
     first = np.concatenate([here + 1, np.searchsorted(row, row + span - reach)])
-    many = np.concatenate([np.searchsorted(row, row + reach, "right"), np.searchsorted(row, row + span + reach, "right")])
+    many = np.concatenate(
+        [np.searchsorted(row, row + reach, "right"), np.searchsorted(row, row + span + reach, "right")]
+    )
     many -= first
     one = np.repeat(np.concatenate([here, here]), many)
     two = np.repeat(first, many) + np.arange(len(one)) - np.repeat(np.cumsum(many) - many, many)

@@ -246,7 +246,9 @@ def cheapest(
 ) -> tuple[Picks, float, float]:
     """(what each group takes, cost, bound). Groups that share no part and no tool, not even by way of others, are
     puzzles of their own."""
-    from umber_trunk.core.physics.sparse import components  # here, as NumPy below: who only looks at an end asks for none
+    from umber_trunk.core.physics.sparse import (
+        components,  # here, as NumPy below: who only looks at an end asks for none
+    )
 
     number = {part: at for at, part in enumerate(ids)}
     names = {tool: len(ids) + at for at, tool in enumerate(sorted({tool for tool in tools if tool}))}
@@ -306,7 +308,8 @@ def by_program(groups: Sequence[tuple[tuple[str, ...], int]], costs: Costs) -> t
     pairs = [(g, part) for g, (options, _) in enumerate(groups) for part in options]
     n, m, k = len(pairs), len(ids), len(names)
     entries: list[tuple[int, int, float]] = []
-    low, high = [], []
+    low: list[float] = []
+    high: list[float] = []
 
     def add(row: list[tuple[int, float]], least: float, most: float) -> None:
         entries.extend((len(low), col, value) for col, value in row)

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
-from typing import Any, TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from umber_trunk.core.harness.model import TABLES, Design
 from umber_trunk.core.keep.unit_record import UnitRecord, said_of
 
 if TYPE_CHECKING:
-    from umber_trunk.core.make.operations import Operation
+    from umber_trunk.core.make.operation import Operation
 
 
 @dataclass(frozen=True)

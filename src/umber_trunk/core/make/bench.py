@@ -49,7 +49,7 @@ from umber_trunk.core.make.events import (
 from umber_trunk.core.make.frozen import Making
 from umber_trunk.core.make.handfuls import Handful, handfuls, is_stop
 from umber_trunk.core.make.measuring import wanted_readings
-from umber_trunk.core.make.operations import CUTTER, Operation
+from umber_trunk.core.make.operation import CUTTER, Operation
 from umber_trunk.core.make.timed import Timed
 from umber_trunk.core.sentences import Message
 

@@ -6,7 +6,7 @@ import heapq
 from collections import defaultdict
 
 from umber_trunk.core.make.graph import Graph, once, walks_of
-from umber_trunk.core.make.operations import CUTTER
+from umber_trunk.core.make.operation import CUTTER
 from umber_trunk.core.make.timed import Order, State, Timed, set_ups
 from umber_trunk.core.make.times import CHANGE_S, Times
 from umber_trunk.core.results import Results

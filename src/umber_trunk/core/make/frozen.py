@@ -27,7 +27,7 @@ from umber_trunk.core.harness.model import Design, End, EndKind, Fitting, Segmen
 from umber_trunk.core.joins.join_plans import joins
 from umber_trunk.core.kit.coils import Piece
 from umber_trunk.core.kit.stock import pieces
-from umber_trunk.core.make.operations import Operation
+from umber_trunk.core.make.operation import Operation
 from umber_trunk.core.make.samples import sample_pieces
 from umber_trunk.core.make.timed import Order, Timed
 from umber_trunk.core.plain import loaded

@@ -11,7 +11,7 @@ from typing import Any
 import numpy as np
 
 from umber_trunk.core.errors import InputError, Wanted, always, go_on_if
-from umber_trunk.core.make.operations import OPS, Operation
+from umber_trunk.core.make.operation import OPS, Operation
 from umber_trunk.core.make.timed import Timed
 
 TRIES = 6

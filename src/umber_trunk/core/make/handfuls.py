@@ -16,7 +16,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
-from umber_trunk.core.make.operations import Operation
+from umber_trunk.core.make.operation import Operation
 from umber_trunk.core.make.timed import Order, Timed
 
 MOST = 24

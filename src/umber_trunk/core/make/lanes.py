@@ -17,7 +17,7 @@ from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from umber_trunk.core.make.operations import CUTTER
+from umber_trunk.core.make.operation import CUTTER
 from umber_trunk.core.make.timed import Order, Timed, set_ups
 from umber_trunk.core.make.times import CHANGE_S
 

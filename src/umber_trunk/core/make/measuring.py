@@ -19,7 +19,7 @@ from umber_trunk.core.catalog.parts import Clamp, Contact, Crimped, Lug
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.ends.reach import crimp_for
 from umber_trunk.core.errors import InputError, quoted
-from umber_trunk.core.make.operations import Operation
+from umber_trunk.core.make.operation import Operation
 from umber_trunk.core.quantity import LENGTH, MASS, DoubtfulError, Habit, Measure, read
 
 POUND_N = 4.4482216152605

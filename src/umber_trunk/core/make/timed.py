@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from umber_trunk.core.make.operations import Operation
+from umber_trunk.core.make.operation import Operation
 
 State = tuple[str, str]
 """A tool and its setting."""

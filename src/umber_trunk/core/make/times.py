@@ -13,7 +13,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from umber_trunk.core.make.operations import Operation
+from umber_trunk.core.make.operation import Operation
 
 USUAL_S = {
     "measure": 10.0, "cut": 6.0, "label": 15.0, "lay": 12.0, "thread": 6.0, "strip": 8.0, "fold": 20.0, "crimp": 10.0, "solder": 40.0, "insert": 8.0,

@@ -7,7 +7,7 @@ from umber_trunk.core.board.drawing import drawing
 from umber_trunk.core.ends.strip import Strip, strip_of
 from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.make.operations import CAUTIONS
+from umber_trunk.core.make.operation import CAUTIONS
 from umber_trunk.core.make.timed import Order
 from umber_trunk.core.papers.leads import drawn_strip
 from umber_trunk.core.papers.pin_maps import pin_figure

@@ -9,7 +9,7 @@ from umber_trunk.core.kit.substitute import decided
 from umber_trunk.core.kit.tables import decision_rows
 from umber_trunk.core.make.book import Bag, one_unit
 from umber_trunk.core.make.handfuls import READ, Handful, handfuls
-from umber_trunk.core.make.operations import CAUTIONS
+from umber_trunk.core.make.operation import CAUTIONS
 from umber_trunk.core.make.timed import Order, Timed
 from umber_trunk.core.make.told import handful_told, piece_name
 from umber_trunk.core.papers.open_faults import standing

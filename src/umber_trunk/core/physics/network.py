@@ -75,7 +75,8 @@ class Network:
             np.ones(len(dead)),
             np.full(len(self.grounds), self._anchor(siemens)),
         ]
-        return np.concatenate(values), (np.concatenate(rows), np.concatenate(cols))
+        whole: Numbers = np.concatenate(values)
+        return whole, (np.concatenate(rows), np.concatenate(cols))
 
     @staticmethod
     def _anchor(siemens: Numbers) -> float:

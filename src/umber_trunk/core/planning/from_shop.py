@@ -10,7 +10,7 @@ from typing import Any
 
 from umber_trunk.core.harness.price import plain_part
 from umber_trunk.core.make.handfuls import Handful, handfuls
-from umber_trunk.core.make.operations import Operation
+from umber_trunk.core.make.operation import Operation
 from umber_trunk.core.make.timed import Order
 from umber_trunk.core.make.times import Times
 from umber_trunk.core.moments import Zone, day_at, day_from, days_on, end_of, working_spans

@@ -15,7 +15,7 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.make.events import Done, Read, Reset, Undo
 from umber_trunk.core.make.handfuls import Handful
 from umber_trunk.core.make.measuring import KINDS, limits_of, wanted_readings
-from umber_trunk.core.make.operations import CAUTIONS, Operation
+from umber_trunk.core.make.operation import CAUTIONS, Operation
 from umber_trunk.core.make.runs import Run, runs_of
 from umber_trunk.core.make.timed import Timed
 from umber_trunk.core.make.told import handful_told, piece_name
