@@ -13,11 +13,12 @@ from umber_trunk.core.harness.way import Measure
 from umber_trunk.core.prove.faults import Fault
 from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.netlist import Netlist
-from umber_trunk.core.prove.plan import Plan, make_plan
+from umber_trunk.core.prove.plan import make_plan
 from umber_trunk.core.prove.priors import Priors
 from umber_trunk.core.prove.session import Prover
 from umber_trunk.core.prove.simulate import Unit
 from umber_trunk.core.prove.suspicion import Verdict
+from umber_trunk.core.prove.test_list import Plan
 from umber_trunk.core.results import Results
 from umber_trunk.core.sample import generated
 

@@ -52,10 +52,11 @@ def _why_fuse(answer: RunAnswer, one: Judged, fuse_a: float) -> Derivation:
 def _why_drop(answer: RunAnswer, one: Judged) -> Derivation:
     run, wire = answer.run, one.wire
     ways = "there, ground back" if run.ground_return else "there and back"
+    allowed = show_volts(run.max_drop_v)
     verdict = "within" if one.drop_v <= run.max_drop_v * (1 + 1e-9) else "over"
     return Derivation(
         title=f"Drop over {show_length(run.run_m)} of {show_size(one.size.label)}",
-        verdict=f"{show_volts(one.drop_v)}, {one.drop_percent:.2f} %, {verdict} the {show_volts(run.max_drop_v)} allowed.",
+        verdict=f"{show_volts(one.drop_v)}, {one.drop_percent:.2f} %, {verdict} the {allowed} allowed.",
         formula="ΔU = I·(n·L·r₂₀·(1 + α·(T − 20))/p + R_joints)",
         inputs=(
             Input("I", "what the load draws at its own voltage", f"{significant(one.amps, 4)} A"),
@@ -67,7 +68,7 @@ def _why_drop(answer: RunAnswer, one: Judged) -> Derivation:
             Input("R_joints", "all joints together", show_ohms(run.joint_ohm)),
         ),
         result=f"{significant(one.amps, 4)} A × {show_ohms(one.resistance_ohm)} = {show_volts(one.drop_v)}",
-        limit=show_volts(run.max_drop_v),
+        limit=allowed,
         source=ESTIMATE,
     )
 

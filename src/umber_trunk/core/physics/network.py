@@ -75,7 +75,7 @@ class Network:
             np.ones(len(dead)),
             np.full(len(self.grounds), self._anchor(siemens)),
         ]
-        whole: Numbers = np.concatenate(values)
+        whole: Any = np.concatenate(values)
         return whole, (np.concatenate(rows), np.concatenate(cols))
 
     @staticmethod

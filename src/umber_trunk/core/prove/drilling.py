@@ -7,8 +7,8 @@ import math
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.prove.drills import GIVEN, FaceDrill, FaultDrill, PoweredDrill, Score, ThreadDrill
 from umber_trunk.core.prove.faults import WORDS, words_of
+from umber_trunk.core.prove.millivolts import millivolt_words
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point, netlist
-from umber_trunk.core.prove.plan import millivolt_words
 from umber_trunk.core.prove.powered import CAUTIONS
 from umber_trunk.core.prove.priors import priors
 from umber_trunk.core.prove.state import Probe

@@ -19,8 +19,9 @@ from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.prove.faults import Fault, words_of
 from umber_trunk.core.prove.meter import Meter
+from umber_trunk.core.prove.millivolts import part_probe, test_amps
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point
-from umber_trunk.core.prove.plan import make_plan, part_probe, test_amps
+from umber_trunk.core.prove.plan import make_plan
 from umber_trunk.core.prove.powered import Powered
 from umber_trunk.core.prove.priors import Priors
 from umber_trunk.core.prove.session import Prover, Taken

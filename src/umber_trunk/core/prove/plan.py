@@ -8,131 +8,33 @@ was sound, polarity and the load itself. Within a net, each reading keeps one le
 
 from __future__ import annotations
 
-import math
-from dataclasses import dataclass, field
+from dataclasses import replace
 
-import numpy as np
-
-from umber_trunk.core.ends.mate import ends_agree
 from umber_trunk.core.harness.earths import is_earth
 from umber_trunk.core.harness.model import EndKind
 from umber_trunk.core.prove.clipping import clear_readings, hand_tests, least_tests
-from umber_trunk.core.prove.loops import budgets
 from umber_trunk.core.prove.meter import SHAKEN, Meter
-from umber_trunk.core.prove.netlist import EARTH, Netlist, Point, netlist, point_of
-from umber_trunk.core.prove.state import Probe, State, error_of
+from umber_trunk.core.prove.millivolts import millivolt_words, part_probe, test_amps
+from umber_trunk.core.prove.netlist import EARTH, Netlist, Point, netlist
+from umber_trunk.core.prove.powered_tests import powered_tests
+from umber_trunk.core.prove.state import Probe, State
+from umber_trunk.core.prove.test_list import OPEN_OHM, READS, SECONDS, Plan, Test, band_of, six_digits, test_volts
 from umber_trunk.core.results import Results
 
-KINDS = (
-    "look",
-    "tug",
-    "earth",
-    "shorts",
-    "continuity",
-    "shield",
-    "insulation",
-    "resistance",
-    "millivolt",
-    "shake",
-    "polarity",
-    "load",
-    "loop",
-)
-"""Kinds of tests in the order they are done."""
-BAND_SD = 4.0
-"""A reading is out of its band beyond so many standard deviations: once in sixteen thousand readings of sound wire."""
 HEAVY_A = 10.0
 HEAVY_MM2 = 10.0
 """Leads from this size on that carry `HEAVY_A` are read by millivolts too: their joints weigh as much as they do."""
-MOST_S = 60.0
-"""How long a current for millivolts flows at most."""
-READS = ("continuity", "resistance", "earth")
-"""Kinds of tests that read a wire's ohms."""
 EARTH_OHM = 0.1
 """What an earth may have beside the lead's own resistance."""
-OPEN_OHM = 1e6
-"""What an ohmmeter has to show at least where nothing should lead."""
-POLARITY_SHARE, LOAD_SHARE = 0.03, 0.03
-SECONDS = {"look": 15.0, "tug": 12.0, "earth": 20.0, "shorts": 12.0, "continuity": 8.0, "shield": 25.0, "insulation": 20.0, "resistance": 15.0, "millivolt": 25.0, "shake": 20.0, "polarity": 15.0, "load": 40.0, "loop": 60.0}  # fmt: skip
-"""First guesses of the time a test takes, without the walk."""
 WALK_S = 15.0
-
-
-@dataclass(frozen=True)
-class Test:
-    """One test. `expect`, `low` and `high` are in `unit`, None where there is no such figure; `probe` is None for what
-    no meter reads; `wires` are those it says something of, `told` what to mind."""
-
-    n: int
-    kind: str
-    a: str
-    b: str
-    expect: float | None
-    low: float | None
-    high: float | None
-    unit: str
-    text: str
-    probe: Probe | None = None
-    wires: tuple[str, ...] = ()
-    told: str = ""
-    points: tuple[Point, ...] = ()
-
-    def judged(self, value: float) -> bool:
-        """Whether a reading is within the band."""
-        return (self.low is None or value >= self.low) and (self.high is None or value <= self.high)
-
-    def value_of(self, ohm: float) -> float:
-        """A reading in ohms as the list has it: millivolts where it is read while a current flows."""
-        return 1e3 * ohm * self.probe.amps if self.unit == "mV" and self.probe is not None else ohm
-
-
-@dataclass(frozen=True)
-class Plan:
-    """All tests. Counts of shorts tests are with a switch box and by hand; insulation is read on the same groups."""
-
-    tests: tuple[Test, ...]
-    nets: int
-    shorts_box: int
-    shorts_hand: int
-    pairs: int
-    moves: int
-    moves_bound: int
-    seconds: float
-    box: bool = True
-    unreached: tuple[str, ...] = field(default=())
-    untold: tuple[str, ...] = field(default=())
-    """What its readings can't tell, in sentences; frozen with the list a proof is held to."""
-
-    @property
-    def measures(self) -> bool:
-        """Whether a meter reads anything at all: without it nothing can be proven."""
-        return any(test.probe is not None for test in self.tests)
-
-    def of(self, kind: str) -> list[Test]:
-        """Tests of one kind."""
-        return [test for test in self.tests if test.kind == kind]
+"""From one end of the harness to another."""
+MOST_POINTS = 24
+"""Points of a net between which a way for bending is looked for."""
 
 
 def test_plan(results: Results) -> Plan:
     """The test list with a four-wire meter and a switch box; for `Results.once`."""
     return make_plan(results.once(netlist), Meter())
-
-
-NOTHING = "There is nothing to prove: no wire of this harness leads from place to place where a meter can reach it."
-
-
-def band_of(state: State, meter: Meter, probe: Probe) -> tuple[float | None, float | None, float | None]:
-    """(expected, least, most) ohms of a reading of a sound unit: its own prediction, the wires' and the meter's error;
-    all None where nothing leads."""
-    seen = state.see(probe)
-    if math.isinf(seen.ohm):
-        return None, None, None
-    sd = math.hypot(
-        float(error_of(meter, probe, np.array(seen.ohm))),
-        seen.sd_ohm,
-        *(share * state.edges[edge].sd_ohm for edge, share in seen.shares),
-    )
-    return seen.ohm, max(seen.ohm - BAND_SD * sd, 0.0), seen.ohm + BAND_SD * sd
 
 
 def make_plan(net: Netlist, meter: Meter, box: bool = True) -> Plan:
@@ -164,7 +66,7 @@ class _Maker:
         self._heavy()
         self._millivolts()
         self._shakes()
-        self._powered()
+        self.rows += [replace(one, n=n) for n, one in enumerate(powered_tests(self.net), len(self.rows) + 1)]
         seconds = sum(SECONDS[test.kind] for test in self.rows) + WALK_S * self.walked
         count = len(nets)
         covered = {wire for test in self.rows if test.kind in READS for wire in test.wires}
@@ -307,9 +209,9 @@ class _Maker:
             self.net.said(a),
             self.net.said(b),
             text,
-            _six(expect),
-            _six(low or 0.0),
-            _six(high),
+            six_digits(expect),
+            six_digits(low or 0.0),
+            six_digits(high),
             "Ω",
             probe,
             wires,
@@ -347,10 +249,8 @@ class _Maker:
                 if other in by_node:
                     tree.setdefault(holder, []).append(other)
                     todo.append((other, other))
-                else:
-                    todo.append(
-                        (other, holder)
-                    )  # a splice under its shrink: its wires are read from the point before it
+                else:  # a splice under its shrink: its wires are read from the point before it
+                    todo.append((other, holder))
         found: list[tuple[Point, Point]] = []
 
         def visit(node: int) -> None:
@@ -376,10 +276,8 @@ class _Maker:
             names = [self.net.index.ends[end].name for end in screen.landed]
             if screen.taped:
                 at = next(place for place in self.net.places(screen.wire) if place[0] == screen.taped[0])
-                text = (
-                    f"{screen.cable}: screen lifted at {names[0] if names else 'its ground'}; {self.net.name(at)} "
-                    "to earth: nothing leads."
-                )
+                lifted = names[0] if names else "its ground"
+                text = f"{screen.cable}: screen lifted at {lifted}; {self.net.name(at)} to earth: nothing leads."
                 self._add(
                     "shield",
                     self.net.said(at),
@@ -433,7 +331,7 @@ class _Maker:
         assert expect is not None
         assert high is not None
         text, told = millivolt_words(self.net, probe)
-        expect_mv, low_mv, high_mv = (_six(1e3 * amps * ohm) for ohm in (expect, low or 0.0, high))
+        expect_mv, low_mv, high_mv = (six_digits(1e3 * amps * ohm) for ohm in (expect, low or 0.0, high))
         self._add("millivolt", wire, part, text, expect_mv, low_mv, high_mv, "mV", probe, (wire,), told)
 
     def _shakes(self) -> None:
@@ -497,177 +395,3 @@ class _Maker:
                 if passed & mine:
                     ways[a, b] = passed
         return ways
-
-    def _powered(self) -> None:
-        loads = self.net.results.figures.loads
-        plant = self.net.results.plant
-        nominal = {load.id: float(volts) for load, volts in zip(plant.loads, plant.nominal_v, strict=True)}
-        for load in self.net.design.loads:
-            a, b = point_of(load.plus), point_of(load.minus)
-            volts = nominal.get(load.id)
-            if volts is None or not math.isfinite(volts) or a not in self.net.node_of or b not in self.net.node_of:
-                continue
-            text = f"{load.name}: unplugged, source on: {volts:g} V, + at {self.net.name(a)}."
-            self._add(
-                "polarity",
-                self.net.said(a),
-                self.net.said(b),
-                text,
-                _six(volts),
-                _six(volts * (1 - POLARITY_SHARE)),
-                _six(volts * (1 + POLARITY_SHARE)),
-                "V",
-                told="Only after everything before was sound." + self._halves(load.plus.end),
-                points=(a, b),
-            )
-        for supply in self.net.design.supplies:
-            a, b = point_of(supply.plus), point_of(supply.minus)
-            if a in self.net.node_of and b in self.net.node_of:
-                text = (
-                    f"{supply.name}: at its own terminals, nothing else on: {supply.volts:g} V, + at "
-                    f"{self.net.name(a)}."
-                )
-                low, high = _six(supply.volts * (1 - POLARITY_SHARE)), _six(supply.volts * (1 + POLARITY_SHARE))
-                told = "Before its fuse goes in; battery negative last." + self._halves(supply.plus.end)
-                self._add(
-                    "polarity",
-                    self.net.said(a),
-                    self.net.said(b),
-                    text,
-                    _six(supply.volts),
-                    low,
-                    high,
-                    "V",
-                    told=told,
-                    points=(a, b),
-                )
-        for load in self.net.design.loads:
-            known = loads.get(load.id)
-            if known is None or not math.isfinite(known.volts):
-                continue
-            a, b = point_of(load.plus), point_of(load.minus)
-            volts = float(known.volts)
-            needs = load.min_volts or 0.0
-            told = "At the source’s stated volts; feel for warm joints."
-            if needs > volts - 1e-9 and needs > 0:  # the design's own fault: a sound unit gives what the design gives
-                told += (
-                    f" The design itself leaves it under its {needs:g} V: mend the design; the unit is judged by "
-                    "what the design gives."
-                )
-                needs = 0.0
-            text = f"{load.name}: running, with all that runs with it: {volts:.2f} V at its pins."
-            spread = LOAD_SHARE * abs(volts)
-            low, high = max(volts - spread, needs), volts + spread + 0.05
-            self._add(
-                "load",
-                self.net.said(a),
-                self.net.said(b),
-                text,
-                _six(volts),
-                _six(low),
-                _six(high),
-                "V",
-                told=told,
-                points=(a, b),
-            )
-        for one in budgets(self.net.design, self.net.results):
-            told, least = "4, 12 and 20 mA read right at the receiver, too.", one.need_v
-            if not one.ok:
-                told += (
-                    f" The design itself leaves it under its {one.need_v:g} V: mend the design; the unit is "
-                    "judged by what the design gives."
-                )
-                least = max(one.left_v * (1 - LOAD_SHARE), 0.0)
-            text = f"{one.name}: drive it to 22 mA: at least {least:.4g} V stay at the instrument."
-            self._add(
-                "loop",
-                one.plus,
-                one.minus,
-                text,
-                round(one.left_v, 2),
-                _six(min(least, round(one.left_v, 2))),
-                None,
-                "V",
-                told=told,
-            )
-
-    def _halves(self, end_id: str) -> str:
-        """What stands against plugging an end into the one it mates with."""
-        other = self.net.index.ends.get((end.mates if (end := self.net.index.ends.get(end_id)) else None) or "")
-        if other is None:
-            return ""
-        found = ends_agree(self.net.design, end_id, other.id, self.net.shelf)
-        if found.agrees:
-            return ""
-        why = found.wrong[0].what if found.wrong else "; ".join(found.missing)
-        return (
-            f" Don’t plug it into {other.name}: {why}"
-            if found.agrees is False
-            else f" Whether {other.name} is wired alike can’t be told: {why}."
-        )
-
-
-MOST_POINTS = 24
-"""Points of a net between which a way for bending is looked for."""
-
-
-def test_amps(net: Netlist, wire: str, meter: Meter) -> float:
-    """The current for millivolts through a wire [A]: what the supply gives, and no more than the wire carries at work,
-    less where that is over one of its limits; 0 where it carries nothing."""
-    known = net.results.figures.wires.get(wire)
-    if known is None or not math.isfinite(known.amps):
-        return 0.0
-    worst = max((use.used for use in known.uses if math.isfinite(use.used)), default=0.0)
-    return float(f"{min(meter.amps, known.amps / max(worst, 1.0)):.2g}")
-
-
-def part_probe(net: Netlist, wire: str, part: str, amps: float) -> Probe:
-    """Millivolts across a part of a wire (see `Netlist.parts`)."""
-    first, last = net.places(wire)
-    end = part.partition("@")[2]
-    a, b = (first, last) if part == "along" else (first, first) if first[0] == end else (last, last)
-    return Probe("millivolt", (a,), (b,), wire=wire, part=part, amps=amps)
-
-
-def millivolt_words(net: Netlist, probe: Probe) -> tuple[str, str]:
-    """(what is read, how): where the two tips go."""
-    what, _, end = probe.part.partition("@")
-    name = net.index.ends[end].name if end else ""
-    text, held = {
-        "stud": (
-            f"{probe.wire} at {name}, stud to lug, {probe.amps:g} A on",
-            "One tip on the stud’s own face, the other on the lug’s tongue, both inside the current’s clamps",
-        ),
-        "crimp": (
-            f"{probe.wire} at {name}, lug to strand, {probe.amps:g} A on",
-            (
-                "One tip on the tongue, the other on the strands at the barrel’s inspection hole or behind it; never "
-                "through the insulation"
-            ),
-        ),
-        "along": (
-            f"{probe.wire} along the lead, {probe.amps:g} A on",
-            "Tips on the strands at both barrels’ holes, joints left out",
-        ),
-    }[what]
-    return (
-        f"{text}.",
-        (
-            f"{held}. At most {probe.amps:g} A and {MOST_S:.0f} s, by a current-limited supply across the lead alone, "
-            "switched by you: a battery isn’t one."
-        ),
-    )
-
-
-def test_volts(net: Netlist) -> float:
-    """Test voltage of the insulation: 500 V DC for mains and above 60 V, 250 V for lower, unless the project says
-    otherwise."""
-    chosen = net.design.project.insulation_v
-    if chosen:
-        return chosen
-    most = max([supply.volts for supply in net.design.supplies], default=0.0)
-    return 500.0 if most > 60 else 250.0
-
-
-def _six(value: float) -> float:
-    return float(f"{value:.6g}")

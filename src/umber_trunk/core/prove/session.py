@@ -16,22 +16,13 @@ from umber_trunk.core.prove.belief import Belief, weights_of
 from umber_trunk.core.prove.clipping import box_readings, by_hand_readings
 from umber_trunk.core.prove.faults import IN_LINE, act_of
 from umber_trunk.core.prove.meter import SHAKEN, Meter
+from umber_trunk.core.prove.millivolts import part_probe, test_amps
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point
-from umber_trunk.core.prove.plan import (
-    OPEN_OHM,
-    READS,
-    SECONDS,
-    WALK_S,
-    Plan,
-    Test,
-    band_of,
-    make_plan,
-    part_probe,
-    test_amps,
-)
+from umber_trunk.core.prove.plan import WALK_S, make_plan
 from umber_trunk.core.prove.priors import Priors
 from umber_trunk.core.prove.state import Probe
 from umber_trunk.core.prove.suspicion import ALIKE_SD, ALIKE_SHARE, Judge, Verdict
+from umber_trunk.core.prove.test_list import OPEN_OHM, READS, SECONDS, Plan, Test, band_of
 from umber_trunk.core.prove.touching import LEAST_LEAK_OHM
 from umber_trunk.core.prove.whole import LEAST_SIGNS
 

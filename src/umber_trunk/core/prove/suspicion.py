@@ -22,8 +22,8 @@ from umber_trunk.core.prove.faults import IN_LINE, LEADS, Fault, act_of, wires_o
 from umber_trunk.core.prove.gauss import log_each
 from umber_trunk.core.prove.in_line import InLine
 from umber_trunk.core.prove.meter import DECADES, SLIP, log_insulation, log_stray
+from umber_trunk.core.prove.millivolts import test_amps
 from umber_trunk.core.prove.netlist import EARTH, Point
-from umber_trunk.core.prove.plan import test_amps
 from umber_trunk.core.prove.priors import LEAK_OHM, MANY
 from umber_trunk.core.prove.state import at_part
 from umber_trunk.core.prove.touching import INSULATION_SHARE, LEAST_LEAK_OHM, Touching

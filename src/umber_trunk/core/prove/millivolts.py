@@ -1,0 +1,66 @@
+"""Heavy leads by millivolts: while a current flows through the lead, across each joint and along it.
+
+    ─ stud ┤lug├ strand ══════ along the lead ══════ strand ┤lug├ stud ─
+         a│←→│ crimp                                  crimp │←→│b
+
+Ohms from end to end can’t part a bad lug from a thin lead; these do.
+"""
+
+from __future__ import annotations
+
+import math
+
+from umber_trunk.core.prove.meter import Meter
+from umber_trunk.core.prove.netlist import Netlist
+from umber_trunk.core.prove.state import Probe
+
+MOST_S = 60.0
+"""How long a current for millivolts flows at most."""
+
+
+def test_amps(net: Netlist, wire: str, meter: Meter) -> float:
+    """The current for millivolts through a wire [A]: what the supply gives, and no more than the wire carries at work,
+    less where that is over one of its limits; 0 where it carries nothing."""
+    known = net.results.figures.wires.get(wire)
+    if known is None or not math.isfinite(known.amps):
+        return 0.0
+    worst = max((use.used for use in known.uses if math.isfinite(use.used)), default=0.0)
+    return float(f"{min(meter.amps, known.amps / max(worst, 1.0)):.2g}")
+
+
+def part_probe(net: Netlist, wire: str, part: str, amps: float) -> Probe:
+    """Millivolts across a part of a wire (see `Netlist.parts`)."""
+    first, last = net.places(wire)
+    end = part.partition("@")[2]
+    a, b = (first, last) if part == "along" else (first, first) if first[0] == end else (last, last)
+    return Probe("millivolt", (a,), (b,), wire=wire, part=part, amps=amps)
+
+
+def millivolt_words(net: Netlist, probe: Probe) -> tuple[str, str]:
+    """(what is read, how): where the two tips go."""
+    what, _, end = probe.part.partition("@")
+    name = net.index.ends[end].name if end else ""
+    text, held = {
+        "stud": (
+            f"{probe.wire} at {name}, stud to lug, {probe.amps:g} A on",
+            "One tip on the stud’s own face, the other on the lug’s tongue, both inside the current’s clamps",
+        ),
+        "crimp": (
+            f"{probe.wire} at {name}, lug to strand, {probe.amps:g} A on",
+            (
+                "One tip on the tongue, the other on the strands at the barrel’s inspection hole or behind it; never "
+                "through the insulation"
+            ),
+        ),
+        "along": (
+            f"{probe.wire} along the lead, {probe.amps:g} A on",
+            "Tips on the strands at both barrels’ holes, joints left out",
+        ),
+    }[what]
+    return (
+        f"{text}.",
+        (
+            f"{held}. At most {probe.amps:g} A and {MOST_S:.0f} s, by a current-limited supply across the lead alone, "
+            "switched by you: a battery isn’t one."
+        ),
+    )
