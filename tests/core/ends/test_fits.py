@@ -12,7 +12,7 @@ from ends_kit import contact, housing, judged, lead, part, results_of, the
 from umber_trunk.core.catalog.conductors import conductor
 from umber_trunk.core.catalog.parts import Lug, Shrink
 from umber_trunk.core.demo import demo
-from umber_trunk.core.ends.wire_rules import shrink_on
+from umber_trunk.core.ends.lug_rules import shrink_on
 from umber_trunk.core.findings import Severity
 from umber_trunk.core.harness.edits import set_size
 from umber_trunk.core.harness.model import Cavity, Design, End

@@ -17,8 +17,8 @@ from umber_trunk.core.catalog.conductors import area_of, conductor, show_size
 from umber_trunk.core.catalog.parts import Base, Ferrule, Lug, Shrink, Tape
 from umber_trunk.core.covers.dress import COLLAR_M, dressed
 from umber_trunk.core.ends.covering import fitted
+from umber_trunk.core.ends.lug_rules import shrink_on
 from umber_trunk.core.ends.wire_ends import WireEnd, places_of
-from umber_trunk.core.ends.wire_rules import shrink_on
 from umber_trunk.core.errors import InputError, Wanted, always
 from umber_trunk.core.harness.model import LinkKind
 from umber_trunk.core.joins.join_plans import joins

@@ -42,7 +42,7 @@ class BodyRules(Judging):
             parts = {self.fitted.of(other).part for other in ends}
             if len(parts) > 1:
                 names = " and ".join(sorted(self.shelf.name(part) for part in parts))
-                yield self._of_housing(
+                yield self.of_housing(
                     one.end,
                     one.label,
                     "",
@@ -59,7 +59,7 @@ class BodyRules(Judging):
             for place in housing.cavities:
                 if place.label in loaded:
                     if body.blanks and place.label in body.blanks:
-                        yield self._of_housing(
+                        yield self.of_housing(
                             end,
                             place.label,
                             housing.plug or "",
@@ -70,7 +70,7 @@ class BodyRules(Judging):
                         )
                     continue
                 ok = place.label in closed and (blank is None or blank.size == place.size)
-                yield self._of_housing(
+                yield self.of_housing(
                     end,
                     place.label,
                     housing.plug or "",
@@ -94,7 +94,7 @@ class BodyRules(Judging):
                 default=0.0,
             )
             needs = max(housing.bend_mm, BEND_TIMES * thickest)
-            yield self._of_housing(
+            yield self.of_housing(
                 end,
                 "",
                 housing.id,
@@ -117,7 +117,7 @@ class BodyRules(Judging):
         known = self.places.cables.get(next(iter(cables)) or "") if len(cables) == 1 else None
         lone = self.fitted.stuff.get(next(iter(loaded.values()))[0].key) if len(wires) == 1 else None
         if known is None and lone is None:
-            return self._of_housing(
+            return self.of_housing(
                 end,
                 "",
                 housing.id,
@@ -133,7 +133,7 @@ class BodyRules(Judging):
         mm = known.jacket_mm if known is not None else lone.each_mm[0] if lone else 0.0
         ok = housing.wire_mm.holds(mm)
         word = "" if ok else " too thick:" if mm > housing.wire_mm.high else " too thin:"
-        return self._of_housing(
+        return self.of_housing(
             end,
             "",
             housing.id,
@@ -151,7 +151,7 @@ class BodyRules(Judging):
     def _other_half(self, end: End, body: Body, housing: Housing) -> Iterator[Fit | None]:
         other = self.shelf.get(body.other, Housing)
         if other is None:
-            yield self._of_housing(
+            yield self.of_housing(
                 end,
                 "",
                 body.other or "",
@@ -162,7 +162,7 @@ class BodyRules(Judging):
             )
             return
         for rule, ok, message, cure in mating(housing, other):
-            yield self._of_housing(end, "", other.id, rule, ok, message, cure)
+            yield self.of_housing(end, "", other.id, rule, ok, message, cure)
 
     def _studs(self) -> Iterator[Fit | None]:
         for end in self.places.design.ends:
@@ -178,7 +178,7 @@ class BodyRules(Judging):
                 order = ", ".join(one.wire.id for one in by_amps)
                 torque = TORQUE_NM.get(round(end.stud_mm))
                 turn = f" Torque about {torque:g} N·m unless the sheet says otherwise." if torque else ""
-                yield self._of_housing(
+                yield self.of_housing(
                     end,
                     cavity.id,
                     "",
@@ -203,19 +203,19 @@ class BodyRules(Judging):
             seen.add(frozenset((end.id, other.id)))
             found = ends_agree(self.results.design, end.id, other.id, self.results.shelf)
             for rule, ok, what, cure in found.halves:
-                yield self._of_housing(end, "", "", rule, ok, what, cure)
+                yield self.of_housing(end, "", "", rule, ok, what, cure)
             for row in found.rows:
                 if row.what:
-                    yield self._of_housing(
+                    yield self.of_housing(
                         end, row.label, "", "mate.cavity", False, row.what, "Swap the wires, or say that it is meant."
                     )
             if found.agrees:
-                yield self._of_housing(
+                yield self.of_housing(
                     end, "", "", "mate.cavity", True, f"agrees with {other.name}: {'; '.join(found.rests_on)}.", ""
                 )
             elif found.agrees is None and found.rows:
                 what = f"whether it agrees with {other.name} can’t be told: {'; '.join(found.missing)}."
-                yield self._of_housing(
+                yield self.of_housing(
                     end,
                     "",
                     "",
@@ -234,7 +234,7 @@ class BodyRules(Judging):
         for one in self.places.ends:
             mine, facing = self.shelf.get(self.fitted.of(one).part, Contact), theirs.get(one.label)
             if one.end is end and mine is not None and facing is not None:
-                yield self._fit(
+                yield self.fit(
                     one,
                     mine.id,
                     "plating.mate",

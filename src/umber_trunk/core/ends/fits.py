@@ -34,7 +34,7 @@ class _Judge(WireRules, BodyRules):
             stuff = self.fitted.stuff.get(one.key)
             if one.body is not None and one.body.part and one.housing is None and (one.end.id, one.body.id) not in done:
                 done.add((one.end.id, one.body.id))
-                yield self._unknown(one, one.body.part, "housing")
+                yield self.unknown(one, one.body.part, "housing")
             if one.made is not None and stuff is not None:
                 yield from self._end(one, stuff)
         yield from self.bodies_right()

@@ -83,6 +83,8 @@ class Judging:
         self.plant = results.plant
         self.index = index_of(results.design)
         self.net_a = self._currents()
+        self.other_housings: dict[tuple[str, float, tuple[float, ...], float], str] = {}
+        """What `no_part` found in place of a housing, by it and what it has to take."""
 
     def _currents(self) -> dict[tuple[str, str], float]:
         """Cavity → the most that passes through its contact in any case: the sum, with signs, of the wires in it."""
@@ -97,7 +99,7 @@ class Judging:
                 found[key] = max(found.get(key, 0.0), abs(value))
         return found
 
-    def _fit(
+    def fit(
         self,
         one: WireEnd,
         part: str | None,
@@ -112,15 +114,14 @@ class Judging:
         severity: Severity = FAULT,
         source: str = "",
     ) -> Fit | None:
+        """A rule at a wire's end; None where it holds and only what doesn't is asked for."""
         if ok and not self.whole:
             return None
-        chosen = one.fitting
-        proposed = part is not None and part in {
-            self.fitted.of(one).part,
-            self.fitted.of(one).seal,
-            self.fitted.of(one).ferrule,
-            self.fitted.of(one).shrink,
-        } - {chosen.part, chosen.seal, chosen.ferrule, chosen.shrink}
+        there, chosen = (
+            {fitting.part, fitting.seal, fitting.ferrule, fitting.shrink}
+            for fitting in (self.fitted.of(one), one.fitting)
+        )
+        proposed = part is not None and part in there - chosen
         return Fit(
             one.end.id,
             one.label,
@@ -139,8 +140,9 @@ class Judging:
             source,
         )
 
-    def _unknown(self, one: WireEnd, part: str, what: str) -> Fit | None:
-        return self._fit(
+    def unknown(self, one: WireEnd, part: str, what: str) -> Fit | None:
+        """A part of a name that nothing on the shelf has."""
+        return self.fit(
             one,
             part,
             "part.known",
@@ -149,7 +151,7 @@ class Judging:
             "Choose another, or import its sheet.",
         )
 
-    def _within(
+    def within(
         self,
         one: WireEnd,
         part: Crimped | Seal | Clamp | Housing | Boot,
@@ -162,17 +164,19 @@ class Judging:
         options: Options,
         severity: Severity = FAULT,
     ) -> Fit | None:
+        """A figure that has to lie in the band of a part's sheet."""
         ok = band.holds(value)
         off = max(value - band.high, band.low - value)
         word = "" if ok else f", too {'thick' if value > band.high else 'thin'} by {significant(off, 2)} {unit}"
         message = f"{what} {significant(value)} {unit}{word}; {part.name} takes {band.low:g} to {band.high:g} {unit}."
-        return self._fit(
+        return self.fit(
             one, part.id, rule, ok, message, cure, value, (band.low, band.high), unit, options, severity, part.source
         )
 
-    def _of_housing(
+    def of_housing(
         self, end: End, label: str, part: str, rule: str, ok: bool, message: str, cure: str, **more: Any
     ) -> Fit | None:
+        """A rule at an end or one of its cavities, whatever wire is there."""
         if ok and not self.whole:
             return None
         plain: dict[str, Any] = {"value": None, "low": None, "high": None, "unit": ""} | more

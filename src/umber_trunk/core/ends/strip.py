@@ -27,9 +27,9 @@ from umber_trunk.core.catalog.parts import (
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.ends.covering import fitted_at
 from umber_trunk.core.ends.families import family_of
+from umber_trunk.core.ends.lug_rules import shrink_on
 from umber_trunk.core.ends.reach import Stuff, barrel_mm2, clamp_of, crimp_for, is_folded
 from umber_trunk.core.ends.wire_ends import SIDES, Side, WireEnd, places_of
-from umber_trunk.core.ends.wire_rules import shrink_on
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.model import Fitting
 from umber_trunk.core.results import Results
