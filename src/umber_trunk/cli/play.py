@@ -49,7 +49,7 @@ def add_take(parser: argparse.ArgumentParser) -> None:
 
 def _take(args: argparse.Namespace) -> int:
     with opened(args.file, for_writing=not args.dry_run) as project:
-        parts, at, best = shelf(), ["the first figures"], list[Taken]()
+        parts, at, best = shelf(args.file), ["the first figures"], list[Taken]()
 
         def keep() -> None:
             """What is whole by now is kept: each proposal taken so far brings nothing new by itself."""
@@ -210,7 +210,7 @@ def _played(script: _Script, path: Path, name: str) -> dict[str, Any]:
 def _lines(block: Sequence[_Step], path: Path, name: str) -> None:
     """These lines as one revision, all or none; UmberError names the row."""
     with opened(path) as project:
-        design, listener = project.design, Listener(shelf())
+        design, listener = project.design, Listener(shelf(path))
         for step in block:
             try:
                 design = listener.done(design, listener.hear(design, step.text))

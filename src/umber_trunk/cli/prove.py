@@ -7,13 +7,13 @@ import sys
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from umber_trunk.cli.proof_list import add_supply, blind, net_of, ohms, say_blind, supply_a
+from umber_trunk.cli.proof_list import add_supply, net_of, ohms, supply_a
 from umber_trunk.cli.reading import opened, shelf
-from umber_trunk.cli.terminal import FAULTS, SOUND, out
+from umber_trunk.cli.terminal import FAULTS, SOUND
+from umber_trunk.cli.verdicts import suspects_told, verdict_told
 
 if TYPE_CHECKING:
     from umber_trunk.core.prove.meter import Meter
-    from umber_trunk.core.prove.netlist import Netlist
     from umber_trunk.core.prove.proof import Proof
     from umber_trunk.store.proofs import UnitProof
 
@@ -83,7 +83,9 @@ def _prove(args: argparse.Namespace) -> int:
     from umber_trunk.store.found_faults import priors_here
 
     if args.powered:
-        return _powered(args)
+        from umber_trunk.cli.plugged_in import find_plugged_in
+
+        return find_plugged_in(args)
     if args.fault and not args.sim:
         raise InputError("Faults are put into a simulated unit: say --sim too.")
     if args.json and not args.sim:
@@ -108,178 +110,7 @@ def _prove(args: argparse.Namespace) -> int:
     prover = Prover(net, meter, plan, priors_here(net))
     unit = Unit(net, faults, args.seed, meter)
     verdict = prover.run(unit.measure)
-    return _told(net, prover, verdict, args.json)
-
-
-def _powered(args: argparse.Namespace) -> int:
-    """A load that doesn't work, by volts; typed in, or a simulated harness's."""
-    import random
-
-    from umber_trunk.cli.reading import analysed
-    from umber_trunk.core.errors import InputError, UmberError, quoted
-    from umber_trunk.core.prove.powered import CAUTIONS, Powered
-    from umber_trunk.core.quantity import VOLTAGE, read
-
-    if args.json and not args.sim:
-        raise InputError("--json goes with --sim; a search by hand is a talk.")
-    if args.unit is not None or args.meter:
-        raise InputError("A search plugged in is typed in, and nothing of it proves a unit: leave --unit and --meter.")
-    search = Powered(analysed(args.file), args.powered)
-    truth = None
-    for word in args.fault:
-        kind, _, where = word.partition(":")
-        truth = next((n for n, one in enumerate(search.suspects) if (one.kind, one.where) == (kind, where)), None)
-        if truth is None:
-            known = dict.fromkeys(f"{one.kind}:{one.where}" for one in search.suspects)
-            raise InputError(f"{quoted(word)} doesn’t starve {search.load.name}; there are: {', '.join(known)}.")
-    if not args.json:
-        print(*CAUTIONS, sep="\n")
-    draw, lines = random.Random(args.seed), iter(sys.stdin)
-    while (ask := search.next()) is not None:
-        said = f"+ at {_place(search, ask.a)}, − at {_place(search, ask.b)}: sound {ask.expect:.2f} V"
-        if args.sim:
-            at = search.sound if truth is None else search.at(truth)
-            volts = round(float(at[search.pins[ask.a]] - at[search.pins[ask.b]]) + draw.gauss(0, 0.03), 2) + 0.0
-            search.read(ask.a, ask.b, volts)
-            if not args.json:
-                print(f"{said}; read {volts:.2f} V")
-            continue
-        print(f"{said}. Volts (or: 11.2 twin 11.6, with what a sound one of the same make has there):", flush=True)
-        words = next(lines, "q").strip()
-        if words.lower() in ("q", "quit"):
-            break
-        try:
-            mine, _, twin = words.partition("twin")
-            search.read(
-                ask.a, ask.b, read(mine, VOLTAGE, "V").value, read(twin, VOLTAGE, "V").value if twin.strip() else None
-            )
-        except UmberError as why:
-            print(f"✕ {why}", flush=True)
-    named, (_, unknown) = search.named(), search.weights()
-    if args.json:
-        out(
-            {
-                "load": args.powered,
-                "read": [
-                    {"from": ":".join(a), "to": ":".join(b), "volts": volts, "expect": round(search.expected(a, b), 3)}
-                    for a, b, volts in search.readings
-                ],
-                "faults": [
-                    {
-                        "what": one.kind,
-                        "where": one.where,
-                        "probability": round(one.probability, 4),
-                        "words": one.words,
-                        "mend": one.mend,
-                    }
-                    for one in named
-                    if one.probability > 0.003
-                ],
-                "unknown": {"probability": round(unknown, 4), "nets": []},
-            }
-        )
-        return FAULTS
-    for one in named[:4]:
-        if one.probability > 0.02:
-            print(f"✕ {one.words}: {100 * one.probability:.0f} %. {one.mend[:1].upper()}{one.mend[1:]}.")
-    if unknown > 0.05:
-        print(f"✕ none of these: {100 * unknown:.0f} %: unplug it and prove it cold (umber prove).")
-    return FAULTS
-
-
-def _place(search: Any, place: tuple[str, str]) -> str:
-    from umber_trunk.core.harness.index import index_of
-
-    end = index_of(search.results.design).ends[place[0]]
-    label = next((cavity.label for cavity in end.cavities if cavity.id == place[1]), "") or place[1]
-    return f"{end.name} {label}"
-
-
-def _told(net: Netlist, prover: Any, verdict: Any, as_json: bool) -> int:
-    word = "sound" if verdict.sound > 0.5 and prover.all_right else "faulty"
-    listed = [one for one in prover.taken if one.test]
-    if as_json:
-        out(
-            {
-                "readings": len(prover.taken),
-                "follow_ups": len(prover.taken) - len(listed),
-                "verdict": word,
-                "sound": round(verdict.sound, 6),
-                "settled": verdict.settled,
-                "unreached": list(prover.plan.unreached),
-                "faults": _merged(verdict),
-                "alike": _alike(verdict),
-                "unknown": {
-                    "probability": round(verdict.unknown, 4),
-                    "nets": list(verdict.isolated) if verdict.unexplained else [],
-                },
-                "cannot_tell": blind(net, prover.plan),
-                "taken": [
-                    {
-                        "test": t.test,
-                        "kind": t.probe.kind,
-                        "from": ",".join(map(net.said, t.probe.a)),
-                        "to": ",".join(map(net.said, t.probe.b)),
-                        "ohm": t.ohm,
-                        "ok": t.ok,
-                        "expect": t.expect,
-                    }
-                    for t in prover.taken
-                ],
-            }
-        )
-        return SOUND if word == "sound" else FAULTS
-    print(f"{len(prover.taken)} readings, {len(prover.taken) - len(listed)} of them to follow up.")
-    if word == "sound":
-        print("Sound: every reading is in its own band. Power, polarity and load are still to be tried.")
-        say_blind(net, prover.plan)
-        if prover.plan.unreached:
-            print(f"No reading goes over {', '.join(prover.plan.unreached)}: of them it says nothing.")
-        return SOUND
-    _suspects(verdict)
-    return FAULTS
-
-
-def _merged(verdict: Any) -> list[dict[str, Any]]:
-    """Faults by kind and wires, likeliest first, each with its own share; the same at several ends is one, with them
-    all."""
-    return [
-        {
-            "what": one.fault.what,
-            "where": one.fault.place,
-            "probability": round(one.probability, 4),
-            "group": one.group,
-            "end": one.fault.end if len(one.ends) < 2 else "",
-            "fault": one.fault.word,
-            "words": one.words,
-            "ends": list(one.ends),
-            "ohm": one.fault.ohm if one.fault.ohm else None,
-            "ohm_low": one.fault.ohm_low if one.fault.ohm_low else None,
-            "ohm_high": one.fault.ohm_high if one.fault.ohm_high else None,
-            "mend": one.mend,
-        }
-        for one in verdict.causes
-    ]
-
-
-def _alike(verdict: Any) -> list[list[str]]:
-    """Fault words that no reading at the ends parts."""
-    return [[one.fault.word for one in group] for group in verdict.alike if len(group) > 1]
-
-
-def _suspects(verdict: Any) -> None:
-    for first, *mates in verdict.alike[:12]:
-        print(f"✕ {first.words}: {100 * first.probability:.0f} %. {first.mend[:1].upper()}{first.mend[1:]}.")
-        if mates:
-            others = "; ".join(f"{mate.words} ({100 * mate.probability:.0f} %)" for mate in mates)
-            print(f"    readings at the ends can’t tell it from: {others}")
-    if verdict.unexplained:
-        print(
-            f"✕ none of the faults known here: {100 * verdict.unknown:.0f} %. Look where the readings lie: "
-            f"{'; '.join(verdict.isolated)}"
-        )
-    if not verdict.suspects:
-        print("✕ A reading is out of its band and no known fault explains it: read it again.")
+    return verdict_told(net, prover, verdict, args.json)
 
 
 def _dialogue(proof: Proof, args: argparse.Namespace, kept: UnitProof | None = None) -> int:
@@ -339,7 +170,7 @@ def _dialogue(proof: Proof, args: argparse.Namespace, kept: UnitProof | None = N
         print("A trial: everything on the list was right. Nothing is kept of it, and no unit is proven by it.")
         return SOUND
     else:
-        _suspects(proof.verdict())
+        suspects_told(proof.verdict())
     return FAULTS
 
 
@@ -370,7 +201,7 @@ def _prove_logged(args: argparse.Namespace) -> int:
             _meter_said(args),
             False if args.by_hand else None,
             args.anew,
-            shelf(),
+            shelf(args.file),
         )
         if args.as_is:
             kept.take_as_is(*args.as_is)
@@ -396,7 +227,7 @@ def _prove_logged(args: argparse.Namespace) -> int:
             kept.answer(value, True if not task.unit else None, simulated=True)
         kept.close_with(args.hand)
         kept.read()
-        status = _told(proof.net, proof.prover, proof.verdict(), args.json)
+        status = verdict_told(proof.net, proof.prover, proof.verdict(), args.json)
         return status if args.json else _closed(kept, status)
 
 

@@ -26,7 +26,7 @@ def add_reading(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--json", action="store_true")
 
 
-def shelf(beside: Path | None = None) -> Shelf:
+def shelf(beside: Path | None) -> Shelf:
     """The parts that ship with the shop's own in front, read anew, those of the shop's file `beside` a harness too; a
     broken catalogue of its is told and left out."""
     from umber_trunk.store.catalogues import stocked_shelf

@@ -206,7 +206,7 @@ def add_upgrade(parser: argparse.ArgumentParser) -> None:
 def _upgrade(args: argparse.Namespace) -> int:
     from umber_trunk.store.keeping import plan_upgrade, take_upgrade
 
-    parts = shelf()
+    parts = shelf(args.file)
     with opened(args.file, for_writing=bool(args.who)) as project:
         revision = args.to if args.to is not None else project.head
         found = plan_upgrade(project, args.unit, revision, parts)

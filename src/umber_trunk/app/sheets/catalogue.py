@@ -228,7 +228,7 @@ class CatalogueSheet(QDialog):
         except UmberError as why:
             self.said.setText(str(why))
             return
-        self.document.restock(stocked_shelf(self.path)[0])
+        self.document.restock(stocked_shelf(self.path, self.document.path)[0])
         self._find()
         self.said.setText(f"{taken.format(parts=len(reading.parts))}; the shop’s catalogue holds {held}.")
 
