@@ -5,9 +5,14 @@ from __future__ import annotations
 import argparse
 import sys
 from pathlib import Path
+from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.reading import analysed
 from umber_trunk.cli.terminal import FAULTS, SOUND, out, stoppable
+
+if TYPE_CHECKING:
+    from umber_trunk.core.wirecheck.built import Built
+    from umber_trunk.core.wirecheck.judge import Judged
 
 COMMANDS = {
     "wirecheck": "whether a coil is the cable it is sold as",
@@ -51,67 +56,74 @@ def _wirecheck(args: argparse.Namespace) -> int:
         and found.length_m + 2 * (found.length_sd_m or 0) < evidence.sold_m
     )
     if args.json:
-        out(
-            {
-                "area_mm2": round(found.area_mm2, 4),
-                "area_sd_mm2": round(found.area_sd_mm2, 4),
-                "low_mm2": round(found.low_mm2, 4),
-                "high_mm2": round(found.high_mm2, 4),
-                "metals": {metal: round(p, 4) for metal, p in found.metals.items()},
-                "families": {name: round(p, 4) for name, p in found.families.items()},
-                "consistent": found.consistent,
-                "odd": found.odd,
-                "as_claimed": found.claimed,
-                "least_mm2": found.least_mm2,
-                "verdict": found.verdict,
-                "next_reading": found.next_reading,
-                "gains_bits": {kind: round(bits, 3) for kind, bits in found.gains.items()},
-                "length_m": found.length_m,
-                "length_sd_m": found.length_sd_m,
-                "length": found.length_said,
-                "readings": [
-                    {
-                        "kind": one.kind,
-                        "read": one.read,
-                        "expected": one.expected,
-                        "sigmas": round(one.sigmas, 2),
-                        "area_mm2": one.area_mm2,
-                    }
-                    for one in found.lines
-                ],
-                "built": None
-                if built is None
-                else {
-                    "wires": list(built.wires),
-                    "metal": built.metal,
-                    "area_mm2": built.cautious_mm2,
-                    "faults": list(built.faults),
-                },
-            }
-        )
+        out(_found_row(found, built))
     else:
-        print(found.verdict[:1].upper() + found.verdict[1:] + ".")
-        if found.consistent:
-            print(
-                "metal: "
-                + ", ".join(
-                    f"{metal} {100 * p:.0f} %"
-                    for metal, p in sorted(found.metals.items(), key=lambda row: -row[1])
-                    if p >= 0.005
-                )
-            )
-        for one in found.lines:
-            alone = f", alone it says {one.area_mm2:.2f} mm²" if one.area_mm2 is not None else ""
-            print(f"  {one.kind:10} {one.sigmas:+.1f} σ from what that would read{alone}")
-        if found.length_said:
-            print(found.length_said[:1].upper() + found.length_said[1:] + ".")
-        if found.next_reading:
-            print(f"Would tell most: {found.next_reading}.")
-        if built is not None:
-            print(
-                f"{len(built.wires)} wires would be of it, reckoned with {built.cautious_mm2:.2f} mm² of "
-                f"{built.metal}: {len(built.faults)} new faults."
-            )
-            for fault in built.faults:
-                print(f"  ✕ {fault}")
+        _say_found(found, built)
     return SOUND if found.claimed and not short and not (built and built.faults) else FAULTS
+
+
+def _found_row(found: Judged, built: Built | None) -> dict[str, Any]:
+    return {
+        "area_mm2": round(found.area_mm2, 4),
+        "area_sd_mm2": round(found.area_sd_mm2, 4),
+        "low_mm2": round(found.low_mm2, 4),
+        "high_mm2": round(found.high_mm2, 4),
+        "metals": {metal: round(p, 4) for metal, p in found.metals.items()},
+        "families": {name: round(p, 4) for name, p in found.families.items()},
+        "consistent": found.consistent,
+        "odd": found.odd,
+        "as_claimed": found.claimed,
+        "least_mm2": found.least_mm2,
+        "verdict": found.verdict,
+        "next_reading": found.next_reading,
+        "gains_bits": {kind: round(bits, 3) for kind, bits in found.gains.items()},
+        "length_m": found.length_m,
+        "length_sd_m": found.length_sd_m,
+        "length": found.length_said,
+        "readings": [
+            {
+                "kind": one.kind,
+                "read": one.read,
+                "expected": one.expected,
+                "sigmas": round(one.sigmas, 2),
+                "area_mm2": one.area_mm2,
+            }
+            for one in found.lines
+        ],
+        "built": None
+        if built is None
+        else {
+            "wires": list(built.wires),
+            "metal": built.metal,
+            "area_mm2": built.cautious_mm2,
+            "faults": list(built.faults),
+        },
+    }
+
+
+def _say_found(found: Judged, built: Built | None) -> None:
+    """The verdict, then reading by reading what it rests on, then what a harness made of it would come to."""
+    print(found.verdict[:1].upper() + found.verdict[1:] + ".")
+    if found.consistent:
+        print(
+            "metal: "
+            + ", ".join(
+                f"{metal} {100 * p:.0f} %"
+                for metal, p in sorted(found.metals.items(), key=lambda row: -row[1])
+                if p >= 0.005
+            )
+        )
+    for one in found.lines:
+        alone = f", alone it says {one.area_mm2:.2f} mm²" if one.area_mm2 is not None else ""
+        print(f"  {one.kind:10} {one.sigmas:+.1f} σ from what that would read{alone}")
+    if found.length_said:
+        print(found.length_said[:1].upper() + found.length_said[1:] + ".")
+    if found.next_reading:
+        print(f"Would tell most: {found.next_reading}.")
+    if built is not None:
+        print(
+            f"{len(built.wires)} wires would be of it, reckoned with {built.cautious_mm2:.2f} mm² of "
+            f"{built.metal}: {len(built.faults)} new faults."
+        )
+        for fault in built.faults:
+            print(f"  ✕ {fault}")

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import argparse
+from collections.abc import Sequence
 from dataclasses import asdict
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.reading import analysed, read_design, shelf
 from umber_trunk.cli.terminal import BAD_INPUT, FAULTS, SOUND, out, rounded
@@ -15,6 +16,8 @@ from umber_trunk.store.files import write_whole
 if TYPE_CHECKING:
     from umber_trunk.core.catalog.parts import Part
     from umber_trunk.core.catalog.shelf import Shelf
+    from umber_trunk.core.ends.faces import Face
+    from umber_trunk.core.ends.mate import Agreement
     from umber_trunk.core.ends.meaning import Half
     from umber_trunk.core.harness.model import Design
 
@@ -192,65 +195,71 @@ def _mate(args: argparse.Namespace) -> int:
         found = []
     told = agreement(half_of(design, args.end, parts), theirs) if theirs is not None else Agreement(())
     if args.json:
-        out(
-            {
-                "end": args.end,
-                "with": other,
-                "agrees": told.agrees,
-                "differences": [
-                    {
-                        "label": row.label,
-                        "mine": row.mine,
-                        "theirs": row.theirs,
-                        "what": row.what,
-                        "housing": row.housing,
-                    }
-                    for row in told.wrong
-                ],
-                "missing": list(told.missing) if theirs is not None else [],
-                "rests_on": list(told.rests_on) if told.agrees else [],
-                "housings": [
-                    {
-                        "housing": face.housing,
-                        "part": face.part,
-                        "mate": mate.part,
-                        "name": mate.name,
-                        "form": mate.form,
-                        "contacts": mate.contacts,
-                        "key": mate.key,
-                        "turned_deg": mate.turned_deg,
-                        "cavities": [
-                            {
-                                "housing": spot.housing,
-                                "label": spot.label,
-                                "x_mm": round(spot.x_mm, 4),
-                                "y_mm": round(spot.y_mm, 4),
-                                "meets": list(spot.wires),
-                                "wire": spot.wires[0] if spot.wires else None,
-                                "colour": _colour(spot.colour, spot.stripe),
-                                "function": spot.function,
-                            }
-                            for spot in mate.spots
-                        ],
-                    }
-                    for face, mate in found
-                ],
-            }
-        )
+        row = {"end": args.end, "with": other} | _agreement_row(told, theirs is not None)
+        out(row | {"housings": [_mate_row(face, mate) for face, mate in found]})
     else:
-        for _, mate in found:
-            turned = f"; it plugs in turned by {mate.turned_deg:g}°" if mate.turned_deg else ""
-            print(
-                f"{mate.name}: {mate.form} with {mate.contacts}s, key {mate.key or 'none'}, seen from its own wire "
-                f"side{turned}"
-            )
-            for spot in mate.spots:
-                print(f"  {spot.label:>6}  {spot.x_mm:7.2f} {spot.y_mm:7.2f}  {spot.function}")
-        for row in told.wrong:
-            print(f"✕ {row.label}: {row.what}" if row.label else f"✕ {row.what}")
+        _say_mates([mate for _, mate in found], told)
         if theirs is not None and not told.wrong:
             print(f"{args.end} and {theirs.name} {told.words}.")
     return SOUND if theirs is None or told.agrees else FAULTS
+
+
+def _agreement_row(told: Agreement, compared: bool) -> dict[str, Any]:
+    return {
+        "agrees": told.agrees,
+        "differences": [
+            {
+                "label": row.label,
+                "mine": row.mine,
+                "theirs": row.theirs,
+                "what": row.what,
+                "housing": row.housing,
+            }
+            for row in told.wrong
+        ],
+        "missing": list(told.missing) if compared else [],
+        "rests_on": list(told.rests_on) if told.agrees else [],
+    }
+
+
+def _mate_row(face: Face, mate: Face) -> dict[str, Any]:
+    return {
+        "housing": face.housing,
+        "part": face.part,
+        "mate": mate.part,
+        "name": mate.name,
+        "form": mate.form,
+        "contacts": mate.contacts,
+        "key": mate.key,
+        "turned_deg": mate.turned_deg,
+        "cavities": [
+            {
+                "housing": spot.housing,
+                "label": spot.label,
+                "x_mm": round(spot.x_mm, 4),
+                "y_mm": round(spot.y_mm, 4),
+                "meets": list(spot.wires),
+                "wire": spot.wires[0] if spot.wires else None,
+                "colour": _colour(spot.colour, spot.stripe),
+                "function": spot.function,
+            }
+            for spot in mate.spots
+        ],
+    }
+
+
+def _say_mates(mates: Sequence[Face], told: Agreement) -> None:
+    """The halves that end plugs into, and where they differ from what is there."""
+    for mate in mates:
+        turned = f"; it plugs in turned by {mate.turned_deg:g}°" if mate.turned_deg else ""
+        print(
+            f"{mate.name}: {mate.form} with {mate.contacts}s, key {mate.key or 'none'}, seen from its own wire "
+            f"side{turned}"
+        )
+        for spot in mate.spots:
+            print(f"  {spot.label:>6}  {spot.x_mm:7.2f} {spot.y_mm:7.2f}  {spot.function}")
+    for row in told.wrong:
+        print(f"✕ {row.label}: {row.what}" if row.label else f"✕ {row.what}")
 
 
 def _other_half(design: Design, parts: Shelf, path: Path, said: str) -> Half:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -12,6 +13,7 @@ from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.units import counted
 
 if TYPE_CHECKING:
+    from umber_trunk.core.kit.coilcut import CutPlan
     from umber_trunk.core.kit.coils import Coil
 
 COMMANDS = {
@@ -97,45 +99,54 @@ def _coils(args: argparse.Namespace) -> int:
     todo = [*pieces(results, args.units), *sample_pieces(results)]
     plan = stoppable(lambda wanted: plan_cuts(coils, todo, usable, wanted))
     if args.json:
-        told = [
-            {
-                "wire": c.piece.wire,
-                "unit": c.piece.unit,
-                "coil": c.coil,
-                "at_m": round(c.at_m, 4),
-                "length_m": round(c.piece.length_m, 4),
-                "parallel": c.piece.parallel,
-            }
-            for c in plan.cuts
-        ]
-        out(
-            {
-                "cuts": [cut for cut in told if cut["unit"]],
-                "sample_cuts": [cut for cut in told if not cut["unit"]],
-                "waste_m": round(plan.waste_m, 4),
-                "bound_m": round(plan.bound_m, 4),
-                "usable_m": usable,
-                "short": list(dict.fromkeys(piece.wire for piece in plan.short)),
-                "short_pieces": [
-                    {
-                        "wire": p.wire,
-                        "unit": p.unit,
-                        "size": p.size,
-                        "metal": p.metal,
-                        "colour": p.colour,
-                        "length_m": round(p.length_m, 4),
-                        "why": plan.reasons[p.wire],
-                    }
-                    for p in plan.short
-                ],
-                "short_bound": plan.short_bound,
-                "told_short": plan.told_short,
-                "opened": list(plan.opened),
-                "opened_bound": plan.opened_bound,
-                "left": [{"coil": coil.id, "left_m": round(plan.left_m[coil.id], 4)} for coil in coils],
-            }
-        )
-        return FAULTS if plan.short else SOUND
+        out(_plan_row(plan, coils, usable))
+    else:
+        _say_plan(plan, usable)
+    return FAULTS if plan.short else SOUND
+
+
+def _plan_row(plan: CutPlan, coils: Sequence[Coil], usable: float) -> dict[str, Any]:
+    cuts = [
+        {
+            "wire": cut.piece.wire,
+            "unit": cut.piece.unit,
+            "coil": cut.coil,
+            "at_m": round(cut.at_m, 4),
+            "length_m": round(cut.piece.length_m, 4),
+            "parallel": cut.piece.parallel,
+        }
+        for cut in plan.cuts
+    ]
+    short = [
+        {
+            "wire": piece.wire,
+            "unit": piece.unit,
+            "size": piece.size,
+            "metal": piece.metal,
+            "colour": piece.colour,
+            "length_m": round(piece.length_m, 4),
+            "why": plan.reasons[piece.wire],
+        }
+        for piece in plan.short
+    ]
+    return {
+        "cuts": [cut for cut in cuts if cut["unit"]],
+        "sample_cuts": [cut for cut in cuts if not cut["unit"]],
+        "waste_m": round(plan.waste_m, 4),
+        "bound_m": round(plan.bound_m, 4),
+        "usable_m": usable,
+        "short": list(dict.fromkeys(piece.wire for piece in plan.short)),
+        "short_pieces": short,
+        "short_bound": plan.short_bound,
+        "told_short": plan.told_short,
+        "opened": list(plan.opened),
+        "opened_bound": plan.opened_bound,
+        "left": [{"coil": coil.id, "left_m": round(plan.left_m[coil.id], 4)} for coil in coils],
+    }
+
+
+def _say_plan(plan: CutPlan, usable: float) -> None:
+    """Coil by coil what is cut where, and what runs short."""
     for coil in plan.opened:
         print(f"{coil}")
         for cut in (one for one in plan.cuts if one.coil == coil):
@@ -159,7 +170,6 @@ def _coils(args: argparse.Namespace) -> int:
             f"✕ {wire} runs short in {len(mine)} pieces of {one.length_m:.3f} m {one.size} {one.colour}: "
             f"{plan.reasons[wire]}"
         )
-    return FAULTS if plan.short else SOUND
 
 
 def add_buy(parser: argparse.ArgumentParser) -> None:

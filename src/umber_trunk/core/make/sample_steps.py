@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 from umber_trunk.core.make.draft import Draft
-from umber_trunk.core.make.operation import CUTTER, cautions_of
+from umber_trunk.core.make.operation import CUTTER, Operation, cautions_of
 from umber_trunk.core.sentences import Message
 from umber_trunk.core.text import digest_of
 
@@ -11,80 +13,57 @@ SAMPLE_M = 0.15
 """Length of a sample piece that is crimped, measured and pulled apart when a tool is set up."""
 
 
+@dataclass(frozen=True)
+class SetUp:
+    """One way of crimping: what a sample stands for. Steps of the same set-up share it."""
+
+    tool: str
+    setting: str
+    part: str
+    area_mm2: float
+    barrel_mm2: float
+
+    @property
+    def name(self) -> str:
+        """Made of what it is, not of what it is called: a part that is renamed keeps its samples."""
+        made_of = self.tool, self.setting, self.part, self.area_mm2, self.barrel_mm2
+        return f"sample {digest_of(repr(made_of))[:8]}"
+
+
 def try_on_samples(draft: Draft) -> None:
-    """For every tool, setting, part and conductor that is crimped: a sample piece cut, bared, crimped and measured
-    first."""
-    set_ups: dict[tuple[str, str, str, float, float], list[str]] = {}
+    """For every set-up a sample piece cut, bared, crimped and measured first; all its crimps wait for that."""
+    set_ups: dict[SetUp, list[str]] = {}
     for key, one in draft.found.items():
         if one.op in ("crimp", "split") and one.part:
-            set_ups.setdefault(
-                (one.tool, one.setting, one.part, round(one.area_mm2, 3), round(one.barrel_mm2, 3)), []
-            ).append(key)
-    for (tool, setting, part, area, barrel), keys in set_ups.items():
-        first = draft.found[keys[0]]
-        wire = first.wire or next((draft.found[k].wire for k in first.after if draft.found[k].wire), "")
-        strip = next((draft.found[k] for k in first.after if draft.found[k].op == "strip"), None)
-        # of what it is, not of what it is called
-        name = f"sample {digest_of(repr((tool, setting, part, area, barrel)))[:8]}"
-        reel = (
-            (draft.rows[wire].wire.cable or "")
-            if wire in draft.rows and draft.rows[wire].wire.cable in draft.reels
-            else ""
-        )
-        text = Message("step.cut", {"value": reel or wire, "value2": 1000.0 * SAMPLE_M})
-        last = draft.add(
-            f"{name} cut",
-            "cut",
-            text,
-            wire=reel or wire,
-            tool=CUTTER,
-            length_m=SAMPLE_M,
-            sample=True,
-            cautions=("eyes",),
-        )
-        if strip is not None:
-            last = draft.add(
-                f"{name} strip",
-                "strip",
-                Message("step.strip", {"wire": wire, "setting": strip.setting}),
-                [last],
-                wire=wire,
-                tool=strip.tool,
-                setting=strip.setting,
-                sample=True,
-            )
-        last = draft.add(
-            f"{name} crimp",
-            "crimp",
-            Message(
-                "step.crimp",
-                {"name": draft.shelf.name(part), "value": f", {barrel:g} mm² in its barrel" if barrel else ""},
-            ),
-            [last],
-            wire=wire,
-            part=part,
-            tool=tool,
-            setting=setting,
-            area_mm2=area,
-            barrel_mm2=barrel,
-            sample=True,
-            cautions=cautions_of("crimp"),
-        )
-        text = Message("step.measure", {"name": draft.shelf.name(part)})
-        last = draft.add(
-            f"{name} measure",
-            "measure",
-            text,
-            [last],
-            wire=wire,
-            part=part,
-            tool="",
-            setting=setting,
-            area_mm2=area,
-            barrel_mm2=barrel,
-            sample=True,
-            place="press bench",
-            cautions=("eyes",),
-        )
+            set_up = SetUp(one.tool, one.setting, one.part, round(one.area_mm2, 3), round(one.barrel_mm2, 3))
+            set_ups.setdefault(set_up, []).append(key)
+    for set_up, keys in set_ups.items():
+        last = _sample(draft, set_up, draft.found[keys[0]])
         for key in keys:
             draft.wait(key, [last])
+
+
+def _sample(draft: Draft, set_up: SetUp, first: Operation) -> str:
+    """One piece, of the wire of the first crimp it stands for; the key of its measuring."""
+    before = [draft.found[key] for key in first.after]
+    wire = first.wire or next((one.wire for one in before if one.wire), "")
+    strip = next((one for one in before if one.op == "strip"), None)
+    cable = draft.rows[wire].wire.cable if wire in draft.rows else None
+    reel = (cable or wire) if cable in draft.reels else wire  # cores are sampled from their cable
+    name, part = set_up.name, draft.shelf.name(set_up.part)
+
+    text = Message("step.cut", {"value": reel, "value2": 1000.0 * SAMPLE_M})
+    cut = {"wire": reel, "tool": CUTTER, "length_m": SAMPLE_M, "cautions": ("eyes",), "sample": True}
+    last = draft.add(f"{name} cut", "cut", text, (), **cut)
+    if strip is not None:
+        text = Message("step.strip", {"wire": wire, "setting": strip.setting})
+        bared = {"wire": wire, "tool": strip.tool, "setting": strip.setting}
+        last = draft.add(f"{name} strip", "strip", text, [last], sample=True, **bared)
+
+    what = {"wire": wire, "part": set_up.part, "area_mm2": set_up.area_mm2, "barrel_mm2": set_up.barrel_mm2}
+    what |= {"setting": set_up.setting, "sample": True}
+    barrel = f", {set_up.barrel_mm2:g} mm² in its barrel" if set_up.barrel_mm2 else ""
+    text, cautions = Message("step.crimp", {"name": part, "value": barrel}), cautions_of("crimp")
+    last = draft.add(f"{name} crimp", "crimp", text, [last], tool=set_up.tool, cautions=cautions, **what)
+    text = Message("step.measure", {"name": part})
+    return draft.add(f"{name} measure", "measure", text, [last], place="press bench", cautions=("eyes",), **what)

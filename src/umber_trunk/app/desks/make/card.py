@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from itertools import islice
 
 from umber_trunk.app.desks.make.bench_view import Card, Chip, SetUp
 from umber_trunk.app.widgets.face_view import FILLED
@@ -34,78 +35,39 @@ def card_of(build: Build, said: str = "", wrong: bool = False, chosen: int = -1,
     `whole_handful`: whether one key attests all of it."""
     bench = build.bench
     done, whole = bench.count
-    before = tuple(
-        _short(bench.steps[e.step])
-        for e in reversed(bench.history[-60:])
-        if isinstance(e.act, Done) and e.id not in bench.undone and e.step in bench.steps
-    )[:4]
-    step = bench.now
-    if step is None:
-        return Card(
-            tr("All done"),
-            tr("{many} units are built. Every reading is in the log.").format(many=len(build.order_units)),
-            said=said,
-            wrong=wrong,
-            done=whole,
-            whole=whole,
-            before=before,
-        )
-    here = bench.handful
-    assert here is not None
+    step, here, before = bench.now, bench.handful, _done_before(build)
+    if step is None or here is None:
+        text = tr("{many} units are built. Every reading is in the log.").format(many=len(build.order_units))
+        return Card(tr("All done"), text, said=said, wrong=wrong, done=whole, whole=whole, before=before)
     if 0 <= chosen < len(here.pieces):
         step = open_step(build, here.pieces[chosen])
     one = step.operation
-    unit = f" · unit {step.unit}" if step.unit and len(build.order_units) > 1 else ""
-    unit += f" · hands {step.hand}" if bench.order.hands > 1 else ""
-    facts = []
-    if one.wire:
-        unit += f" · {one.wire}"
-    if one.end:
-        unit += f" · {build.frozen.making.names.get(one.end, one.end)}" + (
-            f", cavity {one.cavity}" if one.cavity else ""
-        )
-    if one.tool:
-        facts.append(f"Tool: {build.frozen.shelf.name(one.tool)}{', ' + one.setting if one.setting else ''}")
-    if coil := build.coil_for(step, wait=False):
-        facts.append(f"From coil {coil}")
-    elif one.op == "cut" and one.length_m is not None and build.planned and build.coils_held():
-        facts.append("No coil on the shelf gives this length: any coil")
-    if one.op == "cut" and (mark := _clock(build, one.wire)):
-        facts.append(mark)
-    if one.told:
-        facts.append(one.told)
-    if one.side and one.wire:
-        left = bench.left(one.wire, one.side, step.unit)
-        if bench.remakes.get((step.unit, one.wire, one.side)) or one.op in ("strip", "crimp"):
-            facts.append(f"Left at this end: {left.left_mm:.0f} mm, {left.times} remakes")
-    cautions = [CAUTIONS[c] for c in one.cautions]
     runs = (
         runs_of([event for event in bench.history if isinstance(event.act, Read | Undo | Reset)])
         if one.op in ("crimp", "split", "measure")
         else []
     )
+    cautions = [CAUTIONS[caution] for caution in one.cautions]
     if one.op in ("crimp", "split") and (told := _die(runs, one)):
         cautions.insert(0, told)
-    for read in bench.fresh(step.key):
-        facts.append(
-            f"{KINDS[read.what][0] if read.what in KINDS else read.what} {read.value:g} {read.unit}: {read.verdict}"
-        )
-    if fault := bench.holds(step):
-        facts.append(tr("Held: {why}").format(why=fault.says or tr("a fault")))
+    left_s = bench.left_s()
+    left = (
+        tr("{hours:.1f} h of handling left").format(hours=left_s / 3600)
+        if left_s > 3600
+        else tr("{minutes:.0f} min of handling left").format(minutes=left_s / 60)
+    )
     colour, stripe = _colours(build, step)
     return Card(
-        tr(VERBS.get(one.op, one.op)) + unit,
+        tr(VERBS.get(one.op, one.op)) + _whereabouts(build, step),
         one.text,
-        tuple(facts),
+        _facts(build, step),
         tuple(cautions),
         _wanted(build, step),
         said,
         wrong,
         done,
         whole,
-        tr("{hours:.1f} h of handling left").format(hours=bench.left_s() / 3600)
-        if bench.left_s() > 3600
-        else tr("{minutes:.0f} min of handling left").format(minutes=bench.left_s() / 60),
+        left,
         _coming(build, here),
         before,
         None if one.op == "insert" else _strip(build, step),
@@ -122,6 +84,57 @@ def card_of(build: Build, said: str = "", wrong: bool = False, chosen: int = -1,
         _lit(build, here, step),
         _set_up(build, here, step, runs),
     )
+
+
+def _done_before(build: Build) -> tuple[str, ...]:
+    """The last few steps that were done and stand, the newest first."""
+    bench = build.bench
+    stand = (
+        bench.steps[event.step]
+        for event in reversed(bench.history[-60:])
+        if isinstance(event.act, Done) and event.id not in bench.undone and event.step in bench.steps
+    )
+    return tuple(_short(step) for step in islice(stand, 4))
+
+
+def _whereabouts(build: Build, step: Timed) -> str:
+    """Which unit, whose hands, which wire, which end: what follows the verb."""
+    one, parts = step.operation, []
+    if step.unit and len(build.order_units) > 1:
+        parts.append(f"unit {step.unit}")
+    if build.bench.order.hands > 1:
+        parts.append(f"hands {step.hand}")
+    if one.wire:
+        parts.append(one.wire)
+    if one.end:
+        cavity = f", cavity {one.cavity}" if one.cavity else ""
+        parts.append(build.frozen.making.names.get(one.end, one.end) + cavity)
+    return "".join(f" · {part}" for part in parts)
+
+
+def _facts(build: Build, step: Timed) -> tuple[str, ...]:
+    """What to take in hand for it, what is left at this end, what was read of it, what holds it."""
+    one, bench, facts = step.operation, build.bench, []
+    if one.tool:
+        facts.append(f"Tool: {build.frozen.shelf.name(one.tool)}{', ' + one.setting if one.setting else ''}")
+    if coil := build.coil_for(step, wait=False):
+        facts.append(f"From coil {coil}")
+    elif one.op == "cut" and one.length_m is not None and build.planned and build.coils_held():
+        facts.append("No coil on the shelf gives this length: any coil")
+    if one.op == "cut" and (mark := _clock(build, one.wire)):
+        facts.append(mark)
+    if one.told:
+        facts.append(one.told)
+    if one.side and one.wire:
+        left = bench.left(one.wire, one.side, step.unit)
+        if bench.remakes.get((step.unit, one.wire, one.side)) or one.op in ("strip", "crimp"):
+            facts.append(f"Left at this end: {left.left_mm:.0f} mm, {left.times} remakes")
+    for read in bench.fresh(step.key):
+        what = KINDS[read.what][0] if read.what in KINDS else read.what
+        facts.append(f"{what} {read.value:g} {read.unit}: {read.verdict}")
+    if fault := bench.holds(step):
+        facts.append(tr("Held: {why}").format(why=fault.says or tr("a fault")))
+    return tuple(facts)
 
 
 def open_step(build: Build, piece: Sequence[Timed]) -> Timed:
