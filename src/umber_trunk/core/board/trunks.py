@@ -1,4 +1,9 @@
-"""The trees of a harness: ways through each that can be its trunk, and what hangs beside."""
+"""The trees of a harness: ways through each that can be its trunk, and what hangs beside.
+
+a ═══●═════════●════════ b      The trunk is a way from leaf to leaf; every other segment hangs on it or on one that
+     └── c     ├── d            does. A few of the longest ways are offered: which folds best, the search finds out.
+               └── e
+"""
 
 from __future__ import annotations
 

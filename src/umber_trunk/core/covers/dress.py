@@ -1,4 +1,12 @@
-"""Every covering of a design: what it goes over and grips, how much to cut, how thick and stiff the limb becomes."""
+"""Every covering of a design: what it goes over and grips, how much to cut, how thick and stiff the limb becomes.
+
+    breakout ├──────── braid ────────┤ end      Coverings lie on one another from the inside out: each has the outside
+      overhang→│                  │←overhang    of what is under it, from least to most (the packing of the wires, loose
+                ══════ wires ══════             as hands lay them, ± their sheet), and gives its own to the next.
+
+It has to pass over the widest thing on its way, grip the least it lies on, and stretch no further than its sheet says;
+what it takes to cut follows from that (`recipes.py`).
+"""
 
 from __future__ import annotations
 

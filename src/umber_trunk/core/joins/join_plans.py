@@ -1,4 +1,12 @@
-"""Every splice of a design as it is to be made: where, which way, with which barrel and shrink, what to open."""
+"""Every splice of a design as it is to be made: where, which way, with which barrel and shrink, what to open.
+
+        breakout      at_m        ┌─ half ─┬─ half ─┐
+    ────────●─────────────────────┤▒ grip ▒│▒ grip ▒├────── wires on, under the cover
+                                  └ barrel + shrink ┘
+
+It is wanted where somebody said or a little off its breakout, keeps clear of bends, clamps and wet low points, and is
+moved apart from the others on its segment (`stagger.py`). How thick it makes the bundle says what fits over it.
+"""
 
 from __future__ import annotations
 

@@ -1,4 +1,9 @@
-"""An order dealt out in time: to hands, tools, the length stop and places at the board, one step at a time."""
+"""An order dealt out in time: to hands, tools, the length stop and places at the board, one step at a time.
+
+hand 1  ▐ strip ▐ strip ▐ strip ▐chg▐ crimp ▐ crimp ▐      A step begins once what it waits for is done and its
+hand 2  ▐ lay ▐   lay   ▐ walk ▐ insert ▐ insert ▐         hand, tool and place are free; whoever comes free first
+        0 s ─────────────────────────────────────→ t       takes the first step of the line that can begin.
+"""
 
 from __future__ import annotations
 

@@ -1,4 +1,12 @@
-"""What must come before what, as a graph: orders that keep to it with few tool changes, and a bound for those."""
+"""What must come before what, as a graph: orders that keep to it with few tool changes, and a bound for those.
+
+    strip A ──→ crimp A ──→ insert          a state is a tool with its setting; each change of it costs
+       strip B ──→ crimp B ──→ insert       a tool change, and so does each return to it
+
+Orders: a tool stays in hand as long as anything can be done with it, then one is taken up whose work can be finished
+(several ways of choosing are tried), or wire by wire. The bound holds for any order: along a chain that leaves a state
+and comes back, each visit counts; and of states that wait for one another in a ring, one has to be taken up twice.
+"""
 
 from __future__ import annotations
 
@@ -67,8 +75,7 @@ class Graph:
 
     def _visits(self) -> list[int]:
         """How often each state has to be taken up: the most returns to it along any chain. A row for each operation, a
-        column for each
-        state: visits on the way here, the last of the chain in the state (`inside`), or the state left since
+        column for each state: visits on the way here, the last of the chain in the state (`inside`), or the state left since
         (`outside`)."""
         many = len(self.states)
         inside, outside = (

@@ -1,4 +1,11 @@
-"""One run on its own: the sum a builder does at the bench, with heat and drop together."""
+"""One run on its own: the sum a builder does at the bench, with heat and drop together.
+
+    ΔU = I·(n·L·r(T)/p + R_joints)        r(T) = r₂₀·(1 + α·(T − 20)),  n = 2 there and back, 1 with the frame as return
+    T  = air + rise(I²·r(T), how it lies)  the hotter, the more ohms, the more heat: the two are settled together
+
+A load of watts draws more the less arrives, one of ohms less. From the smallest size up, the first one wins that keeps
+drop, jacket, surge and fuse; which of them ruled the next smaller one out is what governs.
+"""
 
 from __future__ import annotations
 

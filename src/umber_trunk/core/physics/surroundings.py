@@ -1,4 +1,11 @@
-"""What else stands round a bundle: thin air, a conduit, the sun, turns on a reel. Arrays over bundles (s,)."""
+"""What else stands round a bundle: thin air, a conduit, the sun, turns on a reel. Arrays over bundles (s,).
+
+sun  ↓ ↓ ↓            In free air the heat leaves by the film of `film.py`, at the pressure of the altitude (ISO
+   ___________        2533). In a tube it crosses the gap, the wall, then the film on the tube's outside. On a
+  (  (ooo)    )       reel the rise grows with one over the square of the share of its current a cable may carry
+   ‾‾‾‾‾‾‾‾‾‾‾        there (IEC 60204-1). The sun adds what the width in its light absorbs, and as much rise as
+ gap │ wall │ air     that loss would make. Where a cover goes over part of a run, metal leads heat out of it.
+"""
 
 from __future__ import annotations
 
@@ -176,8 +183,7 @@ def tube_rise_k(watts: Floats, rim_m: Floats, outer_m: Floats, ambient_c: Floats
 
     Across the gap: convection between concentric cylinders (Raithby and Hollands 1975, k_eff at least that of still
     air), conduction between cylinders off centre by OFF_CENTRE of the gap, since the bundle lies on the floor (shape
-    factor 2π / arcosh, Incropera table
-    4.1), what each adds to still air between concentric ones combined as squares, and radiation between grey cylinders.
+    factor 2π / arcosh, Incropera table 4.1), what each adds to still air between concentric ones combined as squares, and radiation between grey cylinders.
     Then the wall, then the outside in free air.
 
             ___

@@ -1,4 +1,13 @@
-"""Tasks put one after another onto hands, tools and boards: each as early as can be, after what is there already."""
+"""Tasks put one after another onto hands, tools and boards: each as early as can be, after what is there already.
+
+    JO    ▐ set up ▐ crimp 12 ▐ set up ▐ lug 3 ▐──night──▐ lug 3, on ▐
+    board          ▐·············· harness 4 on it ···············▐
+                                       dries: waits ≥ 5 min after its end, nobody's time
+
+A task begins when all it waits for is done and dry, its hand is free, and one of each thing it needs is; it goes on
+through the hours of its hand, stopping where they stop. A set-up is paid where the hand held another tool or setting.
+The order the tasks are put in is all that a search changes (`plan_search.py`).
+"""
 
 from __future__ import annotations
 

@@ -1,4 +1,13 @@
-"""Faults that change one wire's resistance and nothing else: looked at along that one figure, all kinds at once."""
+"""Faults that change one wire's resistance and nothing else: looked at along that one figure, all kinds at once.
+
+    a ──u══════ wire: R → R + x ══════v── b      A bad crimp, a thin or long piece, lost strands, a break (x = ∞): each
+         └──── the rest of its island ──┘        is some x. With the island's inverse at hand a reading a–b of the
+                                                 changed island is a closed form (Sherman and Morrison, a rank-one
+    change of a conductance), so that all readings are judged on a grid of x in one go: r(x) = r − c²·Δ/(1 + Δ·across),
+    Δ = 1/(R + x) − 1/R, c how much of the reading's volts lies across the wire per ampere.
+
+Each kind then takes its share of the likelihood, by how likely its figures are beforehand (`priors.py`).
+"""
 
 from __future__ import annotations
 

@@ -1,4 +1,13 @@
-"""Wires that touch: islands that lead to one another and shouldn't, then which of their wires, and where along them."""
+"""Wires that touch: islands that lead to one another and shouldn't, then which of their wires, and where along them.
+
+     A ──────┬─────── B       The ohms from A to C are those to the place on the one wire, the touch, and those from
+             ⌇ touch          there on along the other: several such readings say where. Two wires of one jacket or
+     C ──────┴─────── D       bundle touch at the same place along both; which way round is looked at where they run
+                              opposite ways.
+
+Two islands that any reading showed apart never touch. A joint error of the touch itself beside each reading's own is
+taken together in closed form (Sherman and Morrison).
+"""
 
 from __future__ import annotations
 

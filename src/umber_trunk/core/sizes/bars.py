@@ -1,4 +1,8 @@
-"""Which steps heat, starts and fuses rule out: as predicted at a solved harness, and for good."""
+"""Which steps heat, starts and fuses rule out, as predicted at a solved harness.
+
+What is predicted there guides the search and may be wrong elsewhere: a choice is solved before it is believed. What
+holds at whatever sizes the others have, and may stand in a proof of the least copper, is `certain.py`.
+"""
 
 from __future__ import annotations
 
@@ -26,8 +30,8 @@ WARM_FROM, WARM_SHARE = 0.4, 0.8
 uses, get a row of the program; the others are watched by bars."""
 MOST_ENTRIES = 400_000
 """Figures of the program's heat rows: of a thousand wires in one bundle the hottest get a row, the others bars."""
-
-SMALL_SHARE = 0.02  # what a wire gives another, of that one's room, to stand in its row; less is taken as it is
+SMALL_SHARE = 0.02
+"""What a wire gives another, of that one's room, to stand in its row; less is taken as it is."""
 
 
 class Predicted:

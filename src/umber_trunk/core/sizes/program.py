@@ -1,4 +1,14 @@
-"""The choice of sizes as a mixed-integer linear program (HiGHS through SciPy): group g takes step s."""
+"""The choice of sizes as a mixed-integer linear program (HiGHS through SciPy): group g takes step s.
+
+    least  Σ price[g,s]·x[g,s] + w·Σ y[k]         x[g,s] ∈ {0, 1}: g is made at step s;  y[k]: size k is on the shelf
+    with   Σ_s x[g,s] = 1                         each group has one step
+           Σ volts[r,g,s]·x[g,s] ≤ left[r]        each load in each case loses no more than it may; heat likewise
+           x[g,s] ≤ y[size of s]                  only where a further size costs anything
+           Σ_{s > cut} x[g,s] ≥ 1 over a cut      what was solved and didn't hold isn't offered again
+
+Steps that can't hold are barred by bounds. The dual bound of the search says how much less copper any choice could do
+with at most; what the rows leave out (`bars`) only makes it lower, so it stays a bound.
+"""
 
 from __future__ import annotations
 

@@ -1,4 +1,13 @@
-"""How much of each limit every wire and load uses, over all cases; the worst stands first."""
+"""How much of each limit every wire and load uses, over all cases; the worst stands first.
+
+    used = what happens ÷ what may:   drop    volts lost ÷ volts the load allows (its source's sag taken off)
+                                      heat    rise over the air ÷ room from the air to the jacket's limit
+                                      surge   the same at the end of a start, to what the jacket stands briefly
+                                      fuse    current the fuse lets through ÷ current the wire stands as long
+                                      hands   least area the house handles ÷ the wire's
+
+At 1 a limit is just met. The case in which a wire uses most of any is the one its figures are told of.
+"""
 
 from __future__ import annotations
 

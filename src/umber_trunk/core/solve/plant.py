@@ -1,4 +1,12 @@
-"""The design as arrays: what the network and the heat model need, in one pass over the design."""
+"""The design as arrays: what the network and the heat model need, in one pass over the design.
+
+     supply ─ R inside ─┬─ link (fuse, switch, rail) ── wire ──┬── load
+                        │        contacts ◦──────────◦         │        nodes: cavities, studs, the frame
+                        └── converter ── link ── wire ── load ─┴─ … ─ back
+
+Every cavity that metal reaches is a node; wires and links are branches between nodes, a contact's own ohms are counted
+with its wire. Loads draw currents from nodes, supplies and converters' outputs hold volts between them.
+"""
 
 from __future__ import annotations
 
