@@ -1,8 +1,8 @@
 """The counted search for the way a tree is folded that takes the least room.
 
 ┌──────────────────────────┐     The trunk lies in rows, limbs to either side of it, all at true length and no
-│ ══════════════════════╗  │     tighter than their bend radius. A way of folding (`Form`) says how long the rows
-│   └──┐   └────┐       ║  │     are and on which side each limb hangs; laying one is `ribbon.py`. Some shapes are
+│ ══════════════════════╗  │     tighter than their bend radius. A way of folding (`Form`) says how long rows
+│   └──┐   └────┐       ║  │     are, what lies on the other side; laying one is `ribbon.py`. Some shapes are
 │ ╔══════════════════════╝ │     tried first, then the best is changed a little at a time (annealing); looks are
 │ ╚═══════════             │     counted, so that the answer is the same on any machine.
 └──────────────────────────┘

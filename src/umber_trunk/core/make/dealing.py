@@ -1,8 +1,8 @@
 """An order dealt out in time: to hands, tools, the length stop and places at the board, one step at a time.
 
 hand 1  ▐ strip ▐ strip ▐ strip ▐chg▐ crimp ▐ crimp ▐      A step begins once what it waits for is done and its
-hand 2  ▐ lay ▐   lay   ▐ walk ▐ insert ▐ insert ▐         hand, tool and place are free; whoever comes free first
-        0 s ─────────────────────────────────────→ t       takes the first step of the line that can begin.
+hand 2  ▐ lay ▐   lay   ▐ walk ▐ insert ▐ insert ▐         hand, tool and place are free; who comes free takes
+        0 s ─────────────────────────────────────→ t       the first step that can begin, its own tool’s before.
 """
 
 from __future__ import annotations

@@ -75,8 +75,8 @@ class Graph:
 
     def _visits(self) -> list[int]:
         """How often each state has to be taken up: the most returns to it along any chain. A row for each operation, a
-        column for each state: visits on the way here, the last of the chain in the state (`inside`), or the state left since
-        (`outside`)."""
+        column for each state: visits on the way here, the last of the chain in the state (`inside`), or the state left
+        since (`outside`)."""
         many = len(self.states)
         inside, outside = (
             np.zeros((len(self.ops), many), dtype=np.int32),
