@@ -183,8 +183,8 @@ def tube_rise_k(watts: Floats, rim_m: Floats, outer_m: Floats, ambient_c: Floats
 
     Across the gap: convection between concentric cylinders (Raithby and Hollands 1975, k_eff at least that of still
     air), conduction between cylinders off centre by OFF_CENTRE of the gap, since the bundle lies on the floor (shape
-    factor 2π / arcosh, Incropera table 4.1), what each adds to still air between concentric ones combined as squares, and radiation between grey cylinders.
-    Then the wall, then the outside in free air.
+    factor 2π / arcosh, Incropera table 4.1), what each adds to still air between concentric ones combined as squares,
+    and radiation between grey cylinders. Then the wall, then the outside in free air.
 
             ___
           /     \\      hot air rises over the bundle,
