@@ -29,10 +29,11 @@ from umber_trunk.core.make.timed import Order
 from umber_trunk.core.results import Results
 from umber_trunk.store.build import Build, begin, resume
 from umber_trunk.store.files import StoreError
-from umber_trunk.store.floor import shelf_file, times_of
+from umber_trunk.store.floor import times_of
 from umber_trunk.store.lines_log import add_line, read_lines, station_path
 from umber_trunk.store.merging import merge
 from umber_trunk.store.project import ProjectFile
+from umber_trunk.store.stock import shelf_file
 from umber_trunk_helpers import beside
 
 RESULTS = worked_out("shore")

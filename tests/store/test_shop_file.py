@@ -30,8 +30,8 @@ from umber_trunk.core.shop.lists import columns, read_table, table
 from umber_trunk.core.shop.things import KINDS, Delivery, Incoming, Job, Person, Price, Shop, Tool
 from umber_trunk.store.demo_shop import put_shop
 from umber_trunk.store.files import StoreError
-from umber_trunk.store.floor import keep_booked, shelf_file
 from umber_trunk.store.shop_file import ShopFile, shop_file
+from umber_trunk.store.stock import keep_booked, shelf_file
 
 WORKER = """
 import sys

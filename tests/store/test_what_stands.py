@@ -535,7 +535,7 @@ def test_a_proof_keeps_its_meter_and_as_is_stands_first(tmp_path: Path, capsys: 
 def rechained(project: ProjectFile, change: Callable[[int, dict[str, Any]], dict[str, Any] | None]) -> None:
     """What somebody with the file and no key can do: rewrite entries and chain all anew, words and columns with
     them."""
-    from umber_trunk.store.floor import add_sealed
+    from umber_trunk.store.entries import add_sealed
 
     rows = beside(project).execute("SELECT n, id, build, made, body FROM log ORDER BY n").fetchall()
     beside(project).execute("DELETE FROM log")

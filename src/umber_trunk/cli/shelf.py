@@ -45,7 +45,7 @@ def _shelf(args: argparse.Namespace) -> int:
     from contextlib import ExitStack
 
     from umber_trunk.store.files import is_shop, write_whole
-    from umber_trunk.store.floor import shelf_file
+    from umber_trunk.store.stock import shelf_file
     from umber_trunk.store.stock_list import gone_with, keep_before, read_counts, read_stock, stock_bytes
 
     with ExitStack() as stack:

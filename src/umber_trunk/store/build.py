@@ -46,10 +46,10 @@ from umber_trunk.core.make.to_cut import to_cut
 from umber_trunk.core.results import Results
 from umber_trunk.core.text import digest_of
 from umber_trunk.store.files import StoreError
-from umber_trunk.store.floor import Floor, keep_booked, shelf_file, taken_off
 from umber_trunk.store.inputs import frozen_of
 from umber_trunk.store.lines_log import add_input, add_line, read_lines, sign_lines, station_path
 from umber_trunk.store.project import ProjectFile
+from umber_trunk.store.stock import Stock, keep_booked, shelf_file, taken_off
 
 LONGEST_STEP_S = 1800.0
 """A step that took longer was a break, and says nothing of the work."""
@@ -79,7 +79,7 @@ class Build:
         """Whether anything stands in the log that isn't signed yet."""
         self._stack = ExitStack()
         self.bench = Bench(frozen.making, frozen.shelf, begun.build, events, frozen.design.project.practice.looks)
-        self._shelf: Floor = self._stack.enter_context(shelf_file(shelf) if shelf else project.floor.shelf())
+        self._shelf: Stock = self._stack.enter_context(shelf_file(shelf) if shelf else project.floor.shelf())
         self._parts = {
             step.key: step.operation.part
             for step in frozen.making.order.steps

@@ -25,9 +25,9 @@ from umber_trunk.core.prove.listed import plan_text
 from umber_trunk.core.prove.simulate import Unit
 from umber_trunk.core.results import Results
 from umber_trunk.core.text import digest_of
-from umber_trunk.store.floor import keep_booked
 from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.proofs import UnitProof
+from umber_trunk.store.stock import keep_booked
 
 UNITS = 6
 BEGAN_MS = 1_795_420_800_000

@@ -1,73 +1,49 @@
-"""The shop floor on disk: the log of builds and the coils, inside a harness file or in the shop's own shelf file.
+"""The shop floor on disk: the log of builds in a harness file, beside the coils it is cut from (`stock.py`).
+
+    entry n:  what was done, when, in which build and unit ─┐
+    seal n  = digest(seal n−1, its id, where, when, what) ←─┘      a signature covers all entries up to its own
 
 The log is sealed entry on entry and only ever added to, each event under an id of its own, so that reading it twice or
-merging another station's adds nothing twice. A coil's rest is its length less what is booked on it; each cut books
-under its event's id, each undo takes just that booking back.
+merging another station's adds nothing twice.
 """
 
 from __future__ import annotations
 
-import json
 import os
 import sqlite3
 import time
 import uuid
 import zlib
-from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from umber_trunk.core.keep.marks import marks
-from umber_trunk.core.keep.seals import FIRST, broken_at, sealed
-from umber_trunk.core.kit.coils import TENTHS, Coil
+from umber_trunk.core.keep.seals import FIRST, broken_at
 from umber_trunk.core.make.events import (
-    Act,
     Begin,
     Done,
     Event,
-    Note,
-    Planned,
-    Proof,
     Signed,
     Undo,
-    act_of,
     event,
 )
 from umber_trunk.core.memo import Memo
 from umber_trunk.core.text import digest_of
 from umber_trunk.store import database
-from umber_trunk.store.database import Transaction, hardened
-from umber_trunk.store.files import SHELF_ID, StoreError, damaged, ordinary, put_whole
+from umber_trunk.store.database import Transaction
+from umber_trunk.store.entries import add_sealed, body_of, read_event, sealed_state, texts_named
+from umber_trunk.store.files import StoreError, damaged
+from umber_trunk.store.stock import Stock, shelf_file
 
 if TYPE_CHECKING:
     from umber_trunk.store.station import Station
 
 SHOP = ""
 """Build of entries that are about the whole log: signatures, keys, merges."""
-SHELF_TABLES = {name: database.FLOOR[name] for name in ("coil", "booking")}
-SHOP_VERSION = 2
-SHOP_TABLES = SHELF_TABLES | database.SHOP
-"""A shelf file of version 2 is the shop's file, with its lists."""
-PART = "part "
-"""Before the id of a part among the coils; no coil's name may begin so."""
-MOST_EVENT = 20_000
 MOST_INPUT = 100_000_000
-
-
-@dataclass(frozen=True)
-class Held:
-    """A coil as it lies on the shelf: as it was listed, and what is left of it."""
-
-    coil: Coil
-    left_m: float
-    cuts: int
-
-    @property
-    def now(self) -> Coil:
-        """The coil with what is left."""
-        return Coil(self.coil.id, self.coil.size, self.left_m, self.coil.metal, self.coil.colour)
 
 
 @dataclass(frozen=True)
@@ -102,7 +78,7 @@ class Kept:
     looked: Looked | None = None
 
 
-class Floor:
+class Floor(Stock):
     """Log and coils in an open database. What can't be written is a StoreError with the reason."""
 
     def __init__(
@@ -114,11 +90,9 @@ class Floor:
         kept: Kept | None = None,
         guard: database.Guard | None = None,
     ) -> None:
-        self._db, self.path, self.why_read_only, self.harness = db, path, why_read_only, harness
+        super().__init__(db, path, why_read_only, guard)
+        self.harness = harness
         self.kept = kept or Kept()
-        self._guard = guard
-
-    # the log
 
     def events(self, build: str = "") -> list[Event]:
         """Everything logged, of one build or of all, in the order of logging."""
@@ -169,7 +143,7 @@ class Floor:
         station's signature over all so far: all of it or nothing. How many events were new."""
         from umber_trunk.store.station import this_station  # here: logs are read without it
 
-        rows = [(one.id, one.build, one.at_ms, _body(one)) for one in events]
+        rows = [(one.id, one.build, one.at_ms, body_of(one)) for one in events]
         texts = [(digest_of(text), zlib.compress(text.encode("utf-8", "surrogatepass"), 6)) for text in inputs]
         self._may_write()
         by = (station or this_station()) if signed else None
@@ -192,7 +166,7 @@ class Floor:
         add_sealed(
             self._db,
             self.path.name,
-            [(uuid.uuid4().hex, SHOP, at_ms, _body(event("", SHOP, at_ms, "signed", data=act)))],
+            [(uuid.uuid4().hex, SHOP, at_ms, body_of(event("", SHOP, at_ms, "signed", data=act)))],
         )
 
     def sign(self, what: str) -> None:
@@ -257,7 +231,7 @@ class Floor:
                 f"entry {start + number} of the log isn’t what was written: it or one before it was changed or taken "
                 "out"
             )
-        if held is not None and str(held[0]) != _sealed_state(entries, seal):
+        if held is not None and str(held[0]) != sealed_state(entries, seal):
             return found(
                 "the log doesn’t end as it did: entries were taken from its end or put there by another hand "
                 f"({entries} are here)"
@@ -271,7 +245,7 @@ class Floor:
                 return found(f"entry {place} stands under another unit or number than it was written with")
             wanted_words |= {(word, one.build, one.unit) for word in marks(one)}
             act = one.act
-            if missing := next((name for name in _named(act) if name not in inputs), ""):
+            if missing := next((name for name in texts_named(act) if name not in inputs), ""):
                 return found(f"entry {place} names what is kept with it ({missing[:12]} …), which isn’t here")
             if isinstance(act, Signed):
                 if (act.entries, act.seal) != (place - 1, before) or not signed_well(
@@ -328,104 +302,6 @@ class Floor:
             rows = self._db.execute(f"SELECT DISTINCT build, unit FROM mark WHERE {question}", values).fetchall()
         return sorted({(str(build), int(unit)) for build, unit in rows})
 
-    # coils
-
-    def coils(self) -> list[Held]:
-        """All coils with what is left of each, in the order of their names."""
-        with self._reading():
-            rows = self._db.execute(
-                "SELECT coil.id, coil.body, (SELECT sum(tenths) FROM booking WHERE booking.coil = coil.id), "
-                "(SELECT count(*) FROM booking WHERE booking.coil = coil.id) FROM coil ORDER BY coil.id"
-            ).fetchall()
-        return [_held(self.path.name, *row) for row in rows if not str(row[0]).startswith(PART)]
-
-    def parts(self) -> dict[str, float]:
-        """Parts on the shelf: how many of each, or how many metres, by its id in the catalogue; those crimped since
-        they were counted are gone."""
-        with self._reading():
-            rows = self._db.execute("SELECT id, body FROM coil ORDER BY id").fetchall()
-            used = dict(self._db.execute("SELECT coil, sum(tenths) FROM booking GROUP BY coil").fetchall())
-        try:
-            return {
-                str(name)[len(PART) :]: max(float(json.loads(body)["count"]) - used.get(name, 0) / TENTHS, 0.0)
-                for name, body in rows
-                if str(name).startswith(PART)
-            }
-        except (ValueError, TypeError, KeyError) as why:
-            raise damaged(self.path.name, "a count of parts can't be read") from why
-
-    def put_parts(self, counts: Mapping[str, float]) -> None:
-        """Parts as counted just now, in place of all counts before: what was booked on them is in the count."""
-        self._may_write()
-        since = time.time_ns() // 1_000_000
-        with Transaction(self._db, self.path, self._guard):
-            for name in self._part_names():
-                self._db.execute("DELETE FROM coil WHERE id = ?", (name,))
-                self._db.execute("DELETE FROM booking WHERE coil = ?", (name,))
-            for name, count in counts.items():
-                body = json.dumps({"count": count, "since": since})
-                self._db.execute("INSERT INTO coil VALUES (?, ?)", (f"{PART}{name}", body))
-
-    def count_parts(self, counts: Mapping[str, float], more: bool = False) -> dict[str, float]:
-        """These parts as counted just now, all others left as they are; `more`: so many came to those that are there.
-        How many of each there are."""
-        self._may_write()
-        fresh: dict[str, float] = {"count": 0.0, "since": time.time_ns() // 1_000_000}
-        with Transaction(self._db, self.path, self._guard):
-            for name, count in counts.items():
-                row = self._db.execute("SELECT body FROM coil WHERE id = ?", (f"{PART}{name}",)).fetchone()
-                body = json.loads(row[0]) if more and row is not None else fresh
-                if body is fresh:  # what was booked before is in the count; what comes leaves it as it is
-                    self._db.execute("DELETE FROM booking WHERE coil = ?", (f"{PART}{name}",))
-                told = json.dumps(body | {"count": float(body["count"]) + count})
-                self._db.execute("INSERT OR REPLACE INTO coil VALUES (?, ?)", (f"{PART}{name}", told))
-            there = self.parts()
-        return {name: there[name] for name in counts}
-
-    def _part_names(self) -> list[str]:
-        rows = self._db.execute("SELECT id FROM coil").fetchall()
-        return [str(row[0]) for row in rows if str(row[0]).startswith(PART)]
-
-    def put_coils(self, coils: Sequence[Coil], at_ms: int, replace: bool = False) -> None:
-        """Coils as counted just now: what was booked on them before is in the count. `replace`: all others are gone."""
-        self._may_write()
-        with Transaction(self._db, self.path, self._guard):
-            if replace:
-                kept = self._part_names()
-                for row in self._db.execute("SELECT id FROM coil").fetchall():
-                    if str(row[0]) not in kept:
-                        self._db.execute("DELETE FROM coil WHERE id = ?", (row[0],))
-                        self._db.execute("DELETE FROM booking WHERE coil = ?", (row[0],))
-            for coil in coils:
-                body = {"size": coil.size, "length_m": coil.length_m, "metal": coil.metal, "colour": coil.colour, "since": at_ms}  # fmt: skip
-                self._db.execute("DELETE FROM booking WHERE coil = ?", (coil.id,))
-                self._db.execute("INSERT OR REPLACE INTO coil VALUES (?, ?)", (coil.id, json.dumps(body)))
-
-    def book(self, cuts: Iterable[tuple[str, str, float, int, str]]) -> None:
-        """Cuts off coils: (event id, coil, metres, when, what). One booked already, or from before the coil was
-        counted, or of a coil that isn't here, changes nothing."""
-        self._may_write()
-        with Transaction(self._db, self.path, self._guard):
-            for event_id, coil, metres, at_ms, what in cuts:
-                row = self._db.execute("SELECT body FROM coil WHERE id = ?", (coil,)).fetchone()
-                if row is None or int(json.loads(row[0]).get("since", 0)) > at_ms:
-                    continue
-                tenths = -int(-metres * TENTHS // 1)
-                self._db.execute(
-                    "INSERT OR IGNORE INTO booking VALUES (?, ?, ?, ?)", (event_id, coil, tenths, what[:200])
-                )
-
-    def unbook(self, event_ids: Iterable[str]) -> None:
-        """Cuts that were undone: the length is back on its coil."""
-        self._may_write()
-        with Transaction(self._db, self.path, self._guard):
-            self._db.executemany("DELETE FROM booking WHERE id = ?", [(one,) for one in event_ids])
-
-    def booked(self) -> set[str]:
-        """Ids of all bookings."""
-        with self._reading():
-            return {str(row[0]) for row in self._db.execute("SELECT id FROM booking")}
-
     @property
     def shelf_path(self) -> Path | None:
         """The shop's shelf file that this harness is cut from; None while its coils are kept inside."""
@@ -457,7 +333,7 @@ class Floor:
             self._db.execute("INSERT OR REPLACE INTO state VALUES ('shelf', ?)", (said,))
 
     @contextmanager
-    def shelf(self) -> Iterator[Floor]:
+    def shelf(self) -> Iterator[Stock]:
         """The coils in use: those inside, or those of the shelf file."""
         path = self.shelf_path
         if path is None:
@@ -465,171 +341,6 @@ class Floor:
         else:
             with shelf_file(path) as other:
                 yield other
-
-    def _may_write(self) -> None:
-        if self.why_read_only:
-            raise StoreError(f"{self.path.name} can't be changed: {self.why_read_only}.")
-
-    @contextmanager
-    def _reading(self) -> Iterator[None]:
-        try:
-            yield
-        except sqlite3.Error as why:
-            raise StoreError(f"{self.path.name} can't be read just now: {why}.") from why
-
-
-def add_sealed(db: sqlite3.Connection, name: str, rows: Iterable[tuple[str, str, int, str]]) -> int:
-    """Adds entries (id, build, moment, body), each sealed on the one before, with the words their units are found by;
-    those known are left out. How many were new. Inside a transaction of the caller's."""
-    last = db.execute("SELECT n, seal FROM log ORDER BY n DESC LIMIT 1").fetchone()
-    number, before = (int(last[0]), str(last[1])) if last else (0, FIRST)
-    added = 0
-    for event_id, build, made, body in rows:
-        if db.execute("SELECT n FROM log WHERE id = ?", (event_id,)).fetchone() is not None:
-            continue
-        number, before = number + 1, sealed(before, event_id, build, made, body)
-        try:
-            one = read_event(name, event_id, build, made, body)
-        except StoreError:  # of an old file: kept and sealed as it is, told where the log is read
-            one = event(event_id, build, made, "note")
-        db.execute(
-            "INSERT INTO log VALUES (?, ?, ?, ?, ?, ?, ?)", (number, event_id, build, made, body, before, one.unit)
-        )
-        db.executemany("INSERT OR IGNORE INTO mark VALUES (?, ?, ?)", [(word, build, one.unit) for word in marks(one)])
-        added += 1
-    if added:
-        db.execute("INSERT OR REPLACE INTO state VALUES ('sealed', ?)", (_sealed_state(number, before),))
-    return added
-
-
-def _named(act: Act) -> list[str]:
-    """Digests of the texts that an act names."""
-    match act:
-        case Begin() | Planned():
-            found = [act.design, act.order]
-        case Proof():
-            found = [act.tests]
-        case Note():
-            found = [act.picture]
-        case _:
-            found = []
-    return [one for one in found if one]
-
-
-def _sealed_state(entries: int, seal: str) -> str:
-    return f"{entries} {seal}"
-
-
-def keep_booked(floor: Floor, events: Sequence[Event], parts: Mapping[str, str] | None = None) -> None:
-    """Brings the shelf to what the log says: every cut that stands is booked, and every one of the `parts` that a step,
-    by its key, takes off the shelf; what was undone is not. Does no harm twice."""
-    undone = {act.of for one in events if isinstance(act := one.act, Undo)}
-    cuts = [cut for cut in taken_off(events, parts or {}) if cut[0] not in undone]
-    known = floor.booked()
-    if fresh := [cut for cut in cuts if cut[0] not in known]:
-        floor.book(fresh)
-    if gone := known & undone:
-        floor.unbook(gone)
-
-
-def taken_off(events: Iterable[Event], parts: Mapping[str, str]) -> list[tuple[str, str, float, int, str]]:
-    """(event id, coil or part, metres or pieces, when, what) of all that steps took off the shelf."""
-    found = []
-    for one in events:
-        if isinstance(act := one.act, Done):
-            if act.coil:
-                found.append((one.id, act.coil, act.coil_m, one.at_ms, f"{act.wire} unit {one.unit}"))
-            elif one.step in parts:
-                found.append((one.id, f"{PART}{parts[one.step]}", 1.0, one.at_ms, f"{one.step} of {one.build}"))
-    return found
-
-
-def _body(event: Event) -> str:
-    body = json.dumps({"kind": event.kind, "unit": event.unit, "step": event.step, "data": dict(event.data)}, ensure_ascii=False, allow_nan=False)  # fmt: skip
-    if len(body) > MOST_EVENT:
-        raise StoreError("An entry of the log is longer than one can be; shorten its note.")
-    return body
-
-
-def read_event(name: str, event_id: Any, build: Any, made: Any, body: Any, n: int = 0) -> Event:
-    """An entry of the log from its columns. StoreError, with the name of the file, for one that can't be read."""
-    try:
-        plain = json.loads(body)
-        return Event(
-            str(event_id),
-            str(build),
-            int(made),
-            act_of(plain["kind"], plain["data"]),
-            int(plain["unit"]),
-            str(plain["step"]),
-            n,
-        )
-    except (ValueError, TypeError, KeyError) as why:
-        raise damaged(name, f"an entry of its log can't be read ({str(event_id)[:40]})") from why
-
-
-def _held(name: str, coil: Any, body: Any, tenths: Any, cuts: Any) -> Held:
-    try:
-        plain = json.loads(body)
-        one = Coil(str(coil), str(plain["size"]), float(plain["length_m"]), str(plain["metal"]), str(plain["colour"]))
-    except (ValueError, TypeError, KeyError) as why:
-        raise damaged(name, f"coil {str(coil)[:40]} can't be read") from why
-    return Held(one, max(round(one.length_m - (tenths or 0) / TENTHS, 4), 0.0), int(cuts))
-
-
-@contextmanager
-def shelf_file(path: Path, make: bool = False) -> Iterator[Floor]:
-    """The shop's own shelf beside the harness files; made first where asked for and nothing is there. StoreError for
-    what is none."""
-    if make and not path.exists():
-        put_whole(path, _new_shelf(), fresh=True)
-    database_path = path.absolute()
-    try:
-        if ordinary(path) < database.SMALLEST:  # not opened: this process may be writing it just now
-            raise StoreError(f"{path.name} is no shelf file.")
-        db = hardened(
-            sqlite3.connect(
-                f"{database_path.as_uri()}?mode=rw", uri=True, isolation_level=None, timeout=database.WAIT_S
-            )
-        )
-    except (sqlite3.Error, UnicodeDecodeError) as why:
-        if getattr(why, "sqlite_errorcode", 0) == sqlite3.SQLITE_NOTADB:
-            raise StoreError(f"{path.name} is no shelf file.") from why
-        raise StoreError(f"{path.name} can't be opened: {why}.") from why
-    try:
-        _check_shelf(db, path)
-        yield Floor(db, path)
-    except (sqlite3.DatabaseError, UnicodeDecodeError) as why:
-        raise damaged(path.name, str(why)) from why
-    finally:
-        db.close()
-
-
-def _new_shelf() -> bytes:
-    db = sqlite3.connect(":memory:", isolation_level=None)
-    try:
-        for statement in SHELF_TABLES.values():
-            db.execute(statement)
-        db.execute(f"PRAGMA application_id = {SHELF_ID}")
-        db.execute("PRAGMA user_version = 1")
-        return db.serialize()
-    finally:
-        db.close()
-
-
-def _check_shelf(db: sqlite3.Connection, path: Path) -> None:
-    if db.execute("PRAGMA application_id").fetchone()[0] != SHELF_ID:
-        raise StoreError(f"{path.name} is no shelf file.")
-    version = db.execute("PRAGMA user_version").fetchone()[0]
-    if version not in (1, SHOP_VERSION):
-        raise StoreError(f"{path.name} was made by a newer Umber Trunk; update the program to open it.")
-    found = {
-        str(name): str(sql)
-        for kind, name, sql in db.execute("SELECT type, name, sql FROM sqlite_master")
-        if sql is not None
-    }
-    if found != (SHELF_TABLES if version == 1 else SHOP_TABLES):
-        raise StoreError(f"{path.name} holds what is no part of a shelf file; nothing in it was run.")
 
 
 def times_of(events: Iterable[Event]) -> list[tuple[str, str, float, int]]:

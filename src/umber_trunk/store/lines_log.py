@@ -20,8 +20,9 @@ from umber_trunk.core.keep.seals import FIRST
 from umber_trunk.core.make.events import Event, event
 from umber_trunk.core.moments import possible
 from umber_trunk.core.text import digest_of, pictured
+from umber_trunk.store.entries import MOST_EVENT
 from umber_trunk.store.files import StoreError, read_text
-from umber_trunk.store.floor import MOST_EVENT, MOST_INPUT
+from umber_trunk.store.floor import MOST_INPUT
 
 MOST_LOG = 200_000_000
 MOST_LINE = 150_000_000

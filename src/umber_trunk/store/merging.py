@@ -21,11 +21,12 @@ from umber_trunk.core.prove.netlist import netlist
 from umber_trunk.core.prove.plan import make_plan
 from umber_trunk.core.text import digest_of
 from umber_trunk.store.files import StoreError
-from umber_trunk.store.floor import SHOP, keep_booked
+from umber_trunk.store.floor import SHOP
 from umber_trunk.store.inputs import frozen_of
 from umber_trunk.store.lines_log import StationLog, read_lines
 from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.proofs import meter_of
+from umber_trunk.store.stock import keep_booked
 
 MOST_SAID = 20
 OF_THE_FILE = (Signed, Merged, KeyAct, Strike)

@@ -72,7 +72,7 @@ def _to_sealed(db: sqlite3.Connection, name: str) -> None:
         db.execute("DROP TABLE log")
         for table in ("log", "mark", "input"):
             db.execute(database.FLOOR[table])
-    from umber_trunk.store.floor import add_sealed
+    from umber_trunk.store.entries import add_sealed
 
     add_sealed(db, name, rows)
 

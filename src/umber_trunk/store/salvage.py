@@ -22,8 +22,9 @@ from umber_trunk.core.keep.seals import FIRST, sealed
 from umber_trunk.core.make.events import event
 from umber_trunk.core.text import digest_of, pictured
 from umber_trunk.store import database
+from umber_trunk.store.entries import add_sealed, read_event
 from umber_trunk.store.files import StoreError, is_shop, put_whole, read_whole
-from umber_trunk.store.floor import MOST_INPUT, add_sealed, read_event
+from umber_trunk.store.floor import MOST_INPUT
 from umber_trunk.store.history import KEEP_REVISIONS, LAST_NUMBER, History, seal_of, write_old
 from umber_trunk.store.pages import Pages, Row
 from umber_trunk.store.shop_salvage import holds_shop, salvaged_shop

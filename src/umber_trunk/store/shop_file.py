@@ -30,8 +30,9 @@ from umber_trunk.store import database
 from umber_trunk.store.copies import copies_folder
 from umber_trunk.store.database import Transaction, hardened
 from umber_trunk.store.files import SHELF_ID, StoreError, damaged, ordinary, put_whole, read_whole
-from umber_trunk.store.floor import SHELF_TABLES, SHOP_TABLES, SHOP_VERSION, Floor, Held
+from umber_trunk.store.floor import Floor
 from umber_trunk.store.shop_salvage import salvaged_shop, seal_of
+from umber_trunk.store.stock import SHELF_TABLES, SHOP_TABLES, SHOP_VERSION, Held
 
 if TYPE_CHECKING:
     from umber_trunk.core.shop.lists import ListRead

@@ -12,8 +12,8 @@ from umber_trunk.core.shop.things import KINDS
 from umber_trunk.store import database
 from umber_trunk.store.database import hardened
 from umber_trunk.store.files import SHELF_ID, StoreError
-from umber_trunk.store.floor import SHOP_TABLES, SHOP_VERSION
 from umber_trunk.store.pages import Pages, Row
+from umber_trunk.store.stock import SHOP_TABLES, SHOP_VERSION
 
 _ITEM, _ACT = (str, str, str, str), (type(None), str, int, str, str, str)
 _BOOKING, _COIL = (str, str, int, str), (str, str)

@@ -16,8 +16,8 @@ from umber_trunk.core.quantity import Habit, read_number
 from umber_trunk.core.units import parse_length_m
 from umber_trunk.store.copies import copies_folder
 from umber_trunk.store.files import StoreError, put_whole
-from umber_trunk.store.floor import Held
 from umber_trunk.store.sheets import Cell, read_book, table_bytes
+from umber_trunk.store.stock import Held
 
 COLUMNS = ("coil", "size", "metal", "colour", "length_m")
 MOST_COILS = 20_000

@@ -25,7 +25,6 @@ from umber_trunk.core.shop.quote_sheet import customer_sheet, inside_sheet
 from umber_trunk.core.shop.quoting import Asked, quote
 from umber_trunk.core.shop.things import Job, Shop
 from umber_trunk.store.catalogues import stocked_shelf
-from umber_trunk.store.floor import Held
 from umber_trunk.store.shop_file import shop_file
 from umber_trunk.store.shop_jobs import (
     ShopSeen,
@@ -36,6 +35,7 @@ from umber_trunk.store.shop_jobs import (
     states,
     times_and_scrap,
 )
+from umber_trunk.store.stock import Held
 
 SMALL = (210, 76)
 """A job's trunk in pixels."""

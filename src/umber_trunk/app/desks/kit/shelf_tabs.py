@@ -36,7 +36,7 @@ from umber_trunk.core.kit.substitute import substitute
 from umber_trunk.core.make.samples import sample_pieces
 from umber_trunk.core.make.to_cut import short_of
 from umber_trunk.store.files import write_whole
-from umber_trunk.store.floor import Held, shelf_file
+from umber_trunk.store.stock import Held, shelf_file
 from umber_trunk.store.stock_list import gone_with, keep_before, read_stock, stock_bytes
 
 LISTS = "Stock lists (*.csv *.xlsx *.xls *.ods)"
