@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from datetime import date
 
     from umber_trunk.core.results import Results
-    from umber_trunk.core.shop.quoting import Asked, Quote
+    from umber_trunk.core.shop.offers import Asked, Quote
 
 COMMANDS = {
     "quote": "what so many units cost and what to ask for them, line by line, with what would be cheaper",
@@ -73,7 +73,7 @@ def shop_path_of(said: Path | None, beside: Path) -> Path | None:
 def asked_of(path: Path, shop_path: Path | None, day: date, own: tuple[str, ...] = ()) -> Asked:
     """What a quote of a harness file is worked out from: the shop's lists, the usual ones where there is no shop; times
     and scrap by the logs of all the shop's harnesses, this one's among them."""
-    from umber_trunk.core.shop.quoting import Asked
+    from umber_trunk.core.shop.offers import Asked
     from umber_trunk.core.shop.things import Shop
     from umber_trunk.store.shop_file import shop_file
     from umber_trunk.store.shop_jobs import logs_of_shop, times_and_scrap
@@ -96,7 +96,8 @@ def quote_of(
 ) -> tuple[Quote, Results]:
     """A quote of a harness file, and the figures it is of."""
     from umber_trunk.cli.reading import read_design
-    from umber_trunk.core.shop.quoting import cheaper, quote
+    from umber_trunk.core.shop.quoting import quote
+    from umber_trunk.core.shop.savings import cheaper
     from umber_trunk.core.text import digest_of
     from umber_trunk.store.jsonfile import to_json
 
@@ -129,7 +130,7 @@ def _quote(args: argparse.Namespace) -> int:
     asked = asked_of(args.file, shop, day)
     found, results = quote_of(args.file, numbers, asked, args.revision, args.plain)
     if args.keep:
-        from umber_trunk.core.shop.quoting import with_prices
+        from umber_trunk.core.shop.price_book import with_prices
 
         with opened(args.file) as project:
             project.commit(with_prices(project.design, found, asked.shop), "the prices it was offered at")

@@ -136,7 +136,7 @@ def _came(file: ShopFile, name: str, judged: str, coil: str | None, who: str) ->
 
     from umber_trunk.core.catalog.conductors import area_of
     from umber_trunk.core.kit.coils import Coil
-    from umber_trunk.core.shop.quoting import size_and_words
+    from umber_trunk.core.shop.price_book import size_and_words
 
     if not judged.strip():
         raise InputError("Say what the judge found of it: umber wirecheck tells a coil from what it is sold as.")

@@ -24,8 +24,8 @@ from umber_trunk.core.make.events import Done, Event, Remake, Scrap
 from umber_trunk.core.make.times import Times, learn
 from umber_trunk.core.results import Results
 from umber_trunk.core.shop.jobs import JobSeen, JobState, UnitSeen, state_of
+from umber_trunk.core.shop.offers import Seen
 from umber_trunk.core.shop.one_shelf import ShelfPlan, Wants, shelf_plan
-from umber_trunk.core.shop.quoting import Seen
 from umber_trunk.core.shop.things import Job, Shop
 from umber_trunk.core.text import digest_of
 from umber_trunk.store.floor import times_of

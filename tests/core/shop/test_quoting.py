@@ -15,8 +15,11 @@ from umber_trunk.core.harness.model import Cavity, Design, End, Load, Pin, Proje
 from umber_trunk.core.shop import money
 from umber_trunk.core.shop.actual import actual_lines
 from umber_trunk.core.shop.jobs import JobSeen, UnitSeen, state_of
+from umber_trunk.core.shop.offers import GROUPS, Asked, Offer, Seen
+from umber_trunk.core.shop.price_book import PriceBook, with_prices
 from umber_trunk.core.shop.quote_sheet import plain, quote_rows
-from umber_trunk.core.shop.quoting import GROUPS, Asked, Offer, PriceBook, Seen, cheaper, offer, quote, with_prices
+from umber_trunk.core.shop.quoting import offer, quote
+from umber_trunk.core.shop.savings import cheaper
 from umber_trunk.core.shop.things import Job, Price, Rates, Shop, Supplier
 
 DAY = date(2026, 12, 1)

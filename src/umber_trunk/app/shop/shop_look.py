@@ -20,9 +20,10 @@ from umber_trunk.core.printed import Printed
 from umber_trunk.core.results import Results
 from umber_trunk.core.shop.jobs import JobState
 from umber_trunk.core.shop.lessons import lessons, lessons_sheet
+from umber_trunk.core.shop.offers import Asked
 from umber_trunk.core.shop.one_shelf import ShelfPlan, ToOrder, order_sheet, to_order
 from umber_trunk.core.shop.quote_sheet import customer_sheet, inside_sheet
-from umber_trunk.core.shop.quoting import Asked, quote
+from umber_trunk.core.shop.quoting import quote
 from umber_trunk.core.shop.things import Job, Shop
 from umber_trunk.store.catalogues import stocked_shelf
 from umber_trunk.store.shop_file import shop_file

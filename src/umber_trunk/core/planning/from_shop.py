@@ -17,7 +17,7 @@ from umber_trunk.core.moments import Zone, day_at, day_from, days_on, end_of, wo
 from umber_trunk.core.planning.tasks import SET_UP_S, Hand, Promise, Shopfloor, Task
 from umber_trunk.core.shop import money
 from umber_trunk.core.shop.one_shelf import RunsShort
-from umber_trunk.core.shop.quoting import PriceBook
+from umber_trunk.core.shop.price_book import PriceBook
 from umber_trunk.core.shop.things import USUAL_HOURS, WEEK, Hours, Job, Shop, Tool
 
 DAYS = 800

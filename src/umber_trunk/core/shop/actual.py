@@ -10,7 +10,8 @@ from typing import Any
 
 from umber_trunk.core.kit.coils import Coil, plain_colour, same_size
 from umber_trunk.core.make.events import Done, Event
-from umber_trunk.core.shop.quoting import MATERIAL, TEST, WORK, size_and_words
+from umber_trunk.core.shop.offers import MATERIAL, TEST, WORK
+from umber_trunk.core.shop.price_book import size_and_words
 
 
 def actual_lines(

@@ -19,7 +19,7 @@ from umber_trunk.core.kit.coils import USABLE_M, Coil, Piece
 from umber_trunk.core.moments import Day, day_from, days_on
 from umber_trunk.core.printed import TICK, PaperTable, Printed
 from umber_trunk.core.shop import money
-from umber_trunk.core.shop.quoting import PriceBook
+from umber_trunk.core.shop.price_book import PriceBook
 from umber_trunk.core.shop.things import Job, Shop
 
 FAR = "9999-12-31"

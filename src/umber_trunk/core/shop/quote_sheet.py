@@ -10,7 +10,7 @@ from typing import Any
 from umber_trunk.core.printed import PaperTable, Printed
 from umber_trunk.core.results import Results
 from umber_trunk.core.shop import money
-from umber_trunk.core.shop.quoting import GROUPS, Line, Offer, Quote
+from umber_trunk.core.shop.offers import GROUPS, Line, Offer, Quote
 
 Cell = str | int | float | None
 NOTE = (

@@ -13,200 +13,48 @@ and the range is what they and the times' spread make of it.
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from collections.abc import Sequence
+from dataclasses import replace
 from decimal import Decimal
 
 from umber_trunk.core.buy.shopping import Buy, Spares, left_in_packs, shopping
 from umber_trunk.core.catalog.conductors import conductor
 from umber_trunk.core.errors import InputError, Wanted, always, go_on_if
-from umber_trunk.core.harness.edits import change, put_all, set_project
-from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design
 from umber_trunk.core.harness.price import Price, plain_part
-from umber_trunk.core.kit.coils import Piece, plain_colour, same_size
+from umber_trunk.core.kit.coils import Piece
 from umber_trunk.core.kit.stock import pieces
 from umber_trunk.core.make.samples import sample_pieces
 from umber_trunk.core.make.sequence import plan_order
 from umber_trunk.core.make.timed import Timed
-from umber_trunk.core.make.times import Times
-from umber_trunk.core.moments import Day, days_on
+from umber_trunk.core.moments import days_on
 from umber_trunk.core.results import Results
 from umber_trunk.core.shop import money
+from umber_trunk.core.shop.offers import (
+    FREIGHT,
+    HANDLING,
+    MARGIN,
+    MATERIAL,
+    OVERHEAD,
+    SCRAP,
+    SET_UP,
+    TEST,
+    WORK,
+    Asked,
+    Line,
+    Offer,
+    Quote,
+    Seen,
+    Step,
+)
+from umber_trunk.core.shop.price_book import PriceBook
 from umber_trunk.core.shop.things import Rates, Shop
 
-MATERIAL, FREIGHT, SET_UP, WORK, TEST, SCRAP = "material", "freight", "set-up", "work", "test", "scrap"
-OVERHEAD, HANDLING, MARGIN = "overhead", "handling", "margin"
-GROUPS = (MATERIAL, FREIGHT, SET_UP, WORK, TEST, SCRAP, OVERHEAD, HANDLING, MARGIN)
 GUESS_SHARE = Decimal("0.25")
 """How far a first guess of a price may be off, either way."""
-ENOUGH_STEPS = 50
-"""From so many steps done on, the log tells the shop's own scrap."""
-DOMINANT = 3
 BREAKS_AHEAD = 12
 HOUR = Decimal(3600)
 ZERO = Decimal(0)
 LOOKED = ("test", "look", "tug")
-
-
-@dataclass(frozen=True)
-class Seen:
-    """What the log says of scrap and remakes: steps done, and steps that were voided and done again."""
-
-    done: int = 0
-    voided: int = 0
-
-    @property
-    def share(self) -> Decimal | None:
-        """Steps in vain to those done, None while too few were."""
-        return Decimal(self.voided) / Decimal(self.done) if self.done >= ENOUGH_STEPS else None
-
-
-@dataclass(frozen=True)
-class Line:
-    """One line: what, how much of it at which price, what it costs in all. `guessed`: the price or time is a first
-    guess. `cost` None where nobody said a price."""
-
-    group: str
-    what: str
-    id: str
-    amount: Decimal
-    unit: str
-    each: Decimal | None
-    cost: Decimal | None
-    guessed: bool = False
-    note: str = ""
-    supplier: str = ""
-    packs: int = 0
-
-
-@dataclass(frozen=True)
-class Step:
-    """Where a pack or a coil breaks: from so many units on, what is bought more, and what it adds to the material."""
-
-    units: int
-    what: tuple[str, ...]
-    adds: Decimal
-
-
-@dataclass(frozen=True)
-class Offer:
-    """So many units: every line, what they cost, a unit's price and all of them's, tax apart. `low` and `high` are a
-    unit's price by what is guessed and how times scatter; `work_s` what the order takes."""
-
-    units: int
-    lines: tuple[Line, ...]
-    cost: Decimal
-    each: Decimal
-    price: Decimal
-    tax: Decimal
-    total: Decimal
-    low: Decimal
-    high: Decimal
-    work_s: float
-    unpriced: tuple[str, ...]
-    step: Step | None = None
-
-    def of(self, group: str) -> Decimal:
-        """What the lines of a group come to."""
-        return money.total(line.cost for line in self.lines if line.group == group and line.cost is not None)
-
-    @property
-    def dominant(self) -> list[tuple[str, Decimal]]:
-        """What costs most, with its share of the cost: what is bought and done, not the shares on top."""
-        priced = [(line, line.cost) for line in self.lines if line.cost and line.group in GROUPS[:5]]
-        first = sorted(priced, key=lambda row: -row[1])[:DOMINANT]
-        return [(line.what, cost / self.cost) for line, cost in first if self.cost > 0]
-
-
-@dataclass(frozen=True)
-class Cheaper:
-    """Something done otherwise: what it is about, in words, and what it takes off a unit's price."""
-
-    what: str
-    told: str
-    saves: Decimal
-
-
-@dataclass(frozen=True)
-class Quote:
-    """An offer for one revision of a harness, valid until a day."""
-
-    harness: str
-    revision: str
-    digest: str
-    day: Day
-    until: Day
-    currency: str
-    offers: tuple[Offer, ...]
-    cheaper: tuple[Cheaper, ...] = ()
-
-
-@dataclass(frozen=True)
-class Asked:
-    """What a quote is worked out from, beside the harness: the shop, times and scrap of its log, the day, what the
-    customer brings."""
-
-    shop: Shop
-    day: Day
-    times: Times = field(default_factory=Times)
-    seen: Seen = Seen()
-    own: tuple[str, ...] = ()
-
-
-class PriceBook:
-    """The shop's prices on a day."""
-
-    def __init__(self, prices: Iterable[Price], day: Day) -> None:
-        """prices told after the day don't count."""
-        self._by: dict[str, list[Price]] = defaultdict(list)
-        for price in prices:
-            if price.since <= day.isoformat():
-                self._by[plain_part(price.part)].append(price)
-
-    def of(self, part: str, amount: Decimal) -> Price | None:
-        """The cheapest of the suppliers' newest prices for so much of a part; None where nobody told one."""
-        return self._best(self._by.get(plain_part(part), []), amount)
-
-    def of_wire(self, piece: Piece, amount: Decimal) -> Price | None:
-        """A conductor's price: told for its size, metal and colour, or for less of these."""
-        found: list[tuple[int, Price]] = []
-        for name, prices in self._by.items():
-            size, words = size_and_words(name)
-            metal, colour = piece.metal.lower(), plain_colour(piece.colour)
-            if not same_size(size, piece.size) or any(word not in (metal, colour) for word in words):
-                continue
-            found += [(len(words), price) for price in prices]
-        closest = max((many for many, _ in found), default=0)
-        return self._best([price for many, price in found if many == closest], amount)
-
-    def of_named(self, what: str, amount: Decimal) -> Price | None:
-        """The price of a part by its id, or of a conductor as it is said: “2.5 mm2 red”."""
-        size, words = size_and_words(plain_part(what))
-        return self.of(what, amount) or self.of_wire(Piece("", 0, size, "", "/".join(words), 0.0), amount)
-
-    @staticmethod
-    def _best(prices: Sequence[Price], amount: Decimal) -> Price | None:
-        newest: dict[tuple[str, Decimal], Price] = {}
-        for price in prices:
-            key = price.supplier, price.least
-            if key not in newest or newest[key].since <= price.since:
-                newest[key] = price
-        by: dict[str, Price] = {}
-        for price in newest.values():
-            if price.least <= amount and (price.supplier not in by or by[price.supplier].least < price.least):
-                by[price.supplier] = price
-        return min(by.values(), key=lambda price: (price.each, price.supplier, price.id), default=None)
-
-
-def size_and_words(name: str) -> tuple[str, list[str]]:
-    """“2.5 mm2 red” as its size and the words behind."""
-    parts = name.split()
-    if len(parts) > 1 and (parts[1] == "mm2" or parts[0] == "awg"):
-        return f"{parts[0].upper() if parts[0] == 'awg' else parts[0]} {parts[1]}", [
-            plain_colour(one) for one in parts[2:]
-        ]
-    return name, []
 
 
 def quote(
@@ -454,104 +302,3 @@ def _next_step(results: Results, units: int, asked: Asked, wanted: Wanted) -> St
             )
             return Step(more, tuple(line.what for line in grown), adds)
     return None
-
-
-def with_prices(design: Design, found: Quote, shop: Shop) -> Design:
-    """The harness with the prices of the shop that its offers were made at, so that it says the same without the
-    shop."""
-    used = {
-        plain_part(line.id) for one in found.offers for line in one.lines if line.group == MATERIAL and not line.guessed
-    }
-    sizes = {size_and_words(name)[0] for name in used}
-    kept = [
-        price
-        for price in shop.prices
-        if plain_part(price.part) in used or size_and_words(plain_part(price.part))[0] in sizes
-    ]
-    return put_all(design, "prices", kept)
-
-
-def cheaper(
-    results: Results,
-    units: int,
-    asked: Asked,
-    analysed: Callable[[Design], Results],
-    wanted: Wanted = always,
-) -> tuple[Cheaper, ...]:
-    """What would take something off a unit's price, each tried: a metre less of the dearest limb, fewer kinds of
-    contacts, fewer tools, one colour fewer. `analysed` works a changed harness out."""
-    design, before = results.design, offer(results, units, asked, wanted).each
-    tried = {
-        "metre": _metre_less(results),
-        "contact": _weighed(design, "least_parts"),
-        "tool": _weighed(design, "least_tools"),
-        "colour": _colour_less(results),
-    }
-    found = []
-    for what, made in tried.items():
-        if made is None:
-            continue
-        go_on_if(wanted)
-        changed, told = made
-        after = offer(analysed(changed), units, asked, wanted).each
-        if after < before:
-            found.append(Cheaper(what, told, before - after))
-    return tuple(sorted(found, key=lambda one: -one.saves))
-
-
-def _metre_less(results: Results) -> tuple[Design, str] | None:
-    """A metre less of the limb with the most copper in it, or half of it where it is shorter."""
-    design, ways = results.design, _metal_by_limb(results)
-    limb = max(ways, key=lambda key: (ways[key], key), default="")
-    segment = next((one for one in design.segments if one.id == limb), None)
-    if segment is None:
-        return None
-    less = min(1.0, segment.measure.length_m / 2)
-    if less < 0.05:
-        return None
-    measure = change(segment.measure, length_m=segment.measure.length_m - less)
-    segments = tuple(change(one, measure=measure) if one.id == limb else one for one in design.segments)
-    return design.model_copy(update={"segments": segments}), f"{limb} {less:.2f} m shorter"
-
-
-def _metal_by_limb(results: Results) -> Mapping[str, float]:
-    found = defaultdict[str, float](float)
-    for segment, wires in index_of(results.design).contents.items():
-        for wire in wires:
-            row = results.plant.row.get(wire)
-            if row is not None:
-                found[segment] += results.plant.conductors[row].kg_per_m * float(results.plant.parallel[row])
-    return found
-
-
-def _weighed(design: Design, what: str) -> tuple[Design, str]:
-    """The parts of ends proposed anew, with one kind weighing a hundred times."""
-    practice = change(design.project.practice, **{what: 100.0})
-    told = "fewer kinds of contacts and other parts" if what == "least_parts" else "fewer crimp tools"
-    return set_project(design, practice=practice), told
-
-
-def _colour_less(results: Results) -> tuple[Design, str] | None:
-    """Of one size and one base colour the stripe with the least metres made as the one with the most. The base colour
-    stays: by it people tell plus from minus and earth from all."""
-    by: dict[tuple[str, str], dict[str, float]] = defaultdict(lambda: defaultdict(float))
-    design = results.design
-    lengths = {piece.wire: piece for piece in pieces(results, 1)}
-    for wire in design.wires:
-        if wire.id in lengths and not wire.cable and wire.colour:
-            by[lengths[wire.id].size, wire.colour][wire.stripe] += lengths[wire.id].length_m
-    several = [(min(mine.values()), key) for key, mine in by.items() if len(mine) > 1]
-    if not several:
-        return None
-    _, (size, colour) = min(several)
-    mine = by[size, colour]
-    rare = min(mine, key=lambda stripe: (mine[stripe], stripe))
-    usual = max(mine, key=lambda stripe: (mine[stripe], stripe))
-    wires = tuple(
-        change(wire, stripe=usual)
-        if wire.id in lengths and (lengths[wire.id].size, wire.colour, wire.stripe) == (size, colour, rare)
-        else wire
-        for wire in design.wires
-    )
-    names = ["/".join(part for part in (colour, stripe) if part) for stripe in (rare, usual)]
-    return design.model_copy(update={"wires": wires}), f"{size} in {names[1]} instead of {names[0]}"
