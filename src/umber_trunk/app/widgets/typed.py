@@ -11,7 +11,7 @@ from umber_trunk.core.harness.model import Design, EndKind, LoadKind
 from umber_trunk.core.harness.typed import Typed
 from umber_trunk.core.harness.way import Measure, Method
 from umber_trunk.core.needs.enter import zone_id
-from umber_trunk.core.needs.line import ZONE_WORDS
+from umber_trunk.core.needs.line_places import ZONE_WORDS
 from umber_trunk.core.quantity import Habit
 from umber_trunk.core.units import parse_duty, parse_length_m, parse_load, parse_ohms, parse_surge
 
