@@ -9,6 +9,7 @@ drop, jacket, surge and fuse; which of them ruled the next smaller one out is wh
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import partial
@@ -229,22 +230,19 @@ class _Section:
             now = there
         return float(near[0]), float(slow[0]), now
 
-    def duty_settle(self, amps: float, on_s: float, period_s: float) -> Floats:
+    def duty_settle(self, amps: float, on_s: float, period_s: float, begun: Floats | None = None) -> Floats:
         """Temperatures (n,) at the hottest instant of a repeated duty: a lone wire's from its exact periodic answer,
         its film that of its surface then; a bundle's by its two time constants."""
         if self.sections is None:
             return np.array([self._lone_duty(amps, on_s, period_s)[2]])
-        return self.settle(amps, *self.duty_factors(on_s, period_s, amps, 0.0))
+        return self.settle(amps, *self.duty_factors(on_s, period_s, amps, 0.0), begun)
 
-    def duty_peak(self, amps: float, on_s: float, period_s: float) -> float:
-        """Hottest of them all at the hottest instant."""
-        return float(self.duty_settle(amps, on_s, period_s).max())
-
-    def settle(self, amps: float, near: float = 1.0, bulk: float = 1.0) -> Floats:
+    def settle(self, amps: float, near: float = 1.0, bulk: float = 1.0, begun: Floats | None = None) -> Floats:
         """Temperatures [°C] of the conductors lying together (n,) at a continuous current through each; Aitken's steps.
-        near and bulk scale the current as it counts at the wire itself and all through the bundle."""
+        near and bulk scale the current as it counts at the wire itself and all through the bundle. `begun`:
+        temperatures that are near already."""
         ambient = self.run.ambient_c
-        now = np.full(self.run.together, ambient)
+        now = np.full(self.run.together, ambient) if begun is None else begun
 
         def passed(celsius: Floats) -> Floats:
             watts = amps * amps * self._ohm(celsius)
@@ -270,40 +268,61 @@ class _Section:
         if room <= 0 or float(self.rises_k(1e-9 * shape).max()) >= room:
             return 0.0
         high, at_limit = room / float(self.body.jacket_km_w[0]), float(self._ohm(np.array([limit_c]))[0])
-        low = 0.0
 
-        def over_room_k(shape: Floats, watts: float) -> float:
-            return float(self.rises_k(watts * shape).max()) - room
+        def over_room(shape: Floats, log_watts: float) -> float:
+            """A rise goes nearly with a power of the loss, so that the search is for a line's zero."""
+            return math.log(max(float(self.rises_k(math.exp(log_watts) * shape).max()), 1e-9) / room)
 
+        watts = 0.0
         for _ in range(3):
-            low = _crossing(partial(over_room_k, shape), 0.0, high)
-            before, shape = shape, self._ohm(self.run.ambient_c + self.rises_k(low * shape)) / at_limit
+            watts = math.exp(_crossing(partial(over_room, shape), math.log(high) - 2.0, math.log(high), ROOM_SHARE))
+            before, shape = shape, self._ohm(self.run.ambient_c + self.rises_k(watts * shape)) / at_limit
             if float(np.abs(shape - before).max()) < 1e-6:
                 break
-        return float(np.sqrt(low / at_limit))
+            high = 1.02 * watts
+        return float(np.sqrt(watts / at_limit))
 
-    def duty_ampacity(self, limit_c: float, on_s: float, period_s: float) -> float:
-        """Current in one conductor that a duty's hottest instant brings to the limit."""
-        low = self.ampacity(limit_c)
-        high = max(low, 1e-3) * 2
-        while self.duty_peak(high, on_s, period_s) < limit_c and high < 1e6:
-            low, high = high, 2 * high
-        return (
-            _crossing(lambda amps: self.duty_peak(amps, on_s, period_s) - limit_c, low * 0.5, high) if low > 0 else 0.0
-        )
+    def duty_ampacity(self, limit_c: float, continuous_a: float, on_s: float, period_s: float) -> float:
+        """Current in one conductor that a duty's hottest instant brings to the limit; `continuous_a` is what it carries
+        all the time."""
+        if continuous_a <= 0:
+            return 0.0
+        last: list[Floats | None] = [None]
+
+        def over_room(log_amps: float) -> float:
+            """Each begins at the temperatures of the last."""
+            last[0] = self.duty_settle(math.exp(log_amps), on_s, period_s, last[0])
+            return math.log(max(float(last[0].max()) - self.run.ambient_c, 1e-9) / room)
+
+        room, log_amps = limit_c - self.run.ambient_c, math.log(continuous_a)
+        return math.exp(_crossing(over_room, log_amps - 0.01, log_amps + 0.3, ROOM_SHARE))
 
 
-def _crossing(rising: Callable[[float], float], low: float, high: float) -> float:
-    """Where a rising function passes zero, by false position with the Illinois rule (Dowell and Jarratt 1971). SciPy's
-    root finders would take longer to load than a one-run sum takes."""
-    under, over, side = rising(low), rising(high), 0
+ROOM_SHARE = 1e-6
+"""How near to its limit a current is brought, as a share of the room."""
+FAR_LOG = 40.0
+"""So far an answer lies from where it is looked for at most, in its logarithm."""
+
+
+def _crossing(rising: Callable[[float], float], low: float, high: float, near: float) -> float:
+    """Where a rising function passes zero, to within `near` of it, by false position with the Illinois rule (Dowell and
+    Jarratt 1971); first the two sides are moved out until zero lies between them. SciPy's root finders would take
+    longer to load than a one-run sum takes."""
+    under, over, side, step = rising(low), rising(high), 0, high - low
+    least, most = low - FAR_LOG, high + FAR_LOG
+    while over < 0 and high < most:
+        low, under, high, step = high, over, high + step, 2 * step
+        over = rising(high)
+    while under > 0 and low > least:
+        high, over, low, step = low, under, low - step, 2 * step
+        under = rising(low)
     middle = high
     for _ in range(200):
         if not under < 0 < over:
             break
         middle = (low * over - high * under) / (over - under)
         value = rising(middle)
-        if abs(value) < 1e-10 or high - low < 1e-12 * abs(high):
+        if abs(value) < near or high - low < 1e-12 * abs(high):
             break
         if value < 0:
             low, under, over, side = middle, value, over / (2 if side < 0 else 1), -1
@@ -346,7 +365,9 @@ def judge(run: Run, size: Size) -> Judged:
         temperature = min(max(temperature, mean + _joint_rise_k(run, wire, section, amps, mean)), HOTTEST_C)
     drop = amps * _seen_ohm(run, loop, metres) if not np.isnan(amps) else run.volts
     continuous = section.ampacity(run.limit_c) * run.parallel
-    ampacity = section.duty_ampacity(run.limit_c, *run.duty) * run.parallel if run.duty else continuous
+    ampacity = continuous
+    if run.duty is not None:
+        ampacity = section.duty_ampacity(run.limit_c, continuous / run.parallel, *run.duty) * run.parallel
     standing = None if np.isnan(amps) else section.standing(there, amps / run.parallel, run.duty)
     surge_c = None
     if run.surge is not None:
