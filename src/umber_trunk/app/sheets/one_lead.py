@@ -115,7 +115,7 @@ class OneLead(QDialog):
             self.why.clear()
             self._tell_as("fault")
             return
-        self._work.ask(lambda _: size_run(run))
+        self._work.ask(lambda wanted: size_run(run, wanted))
 
     @property
     def busy(self) -> bool:

@@ -18,7 +18,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from umber_trunk.core.catalog.conductors import Conductor, Size, conductor, parse_size, series
-from umber_trunk.core.errors import InputError
+from umber_trunk.core.errors import InputError, Wanted, always, go_on_if
 from umber_trunk.core.physics.bundle import USUAL_FILM_W_M2K, Sections, Strands, rim_film_w_m2k
 from umber_trunk.core.physics.fuses import SURE_MULTIPLE, carries_surge, continuous_a, fitting_rating
 from umber_trunk.core.physics.heat import HOTTEST_C, WireBodies, fin_rise_k
@@ -287,7 +287,7 @@ class _Section:
         all the time."""
         if continuous_a <= 0:
             return 0.0
-        last: list[Floats | None] = [None]
+        last = [np.full(self.run.together, self.run.ambient_c)]
 
         def over_room(log_amps: float) -> float:
             """Each begins at the temperatures of the last."""
@@ -466,17 +466,21 @@ def _broken(
     return tuple(found)
 
 
-def size_run(run: Run) -> RunAnswer:
-    """The smallest size of the series that meets every limit, or the judgement of the one given."""
+def size_run(run: Run, wanted: Wanted = always) -> RunAnswer:
+    """The smallest size of the series that meets every limit, or the judgement of the one given. Stopped once the
+    answer isn't `wanted`."""
     _refuse_nonsense(run)
     if run.size is not None:
         judged = judge(run, parse_size(run.size))
         return RunAnswer(run, judged, _governs(run, judged, None), (judged,))
-    tried = tuple(judge(run, size) for size in series(run.series))
+    tried = []
+    for size in series(run.series):
+        go_on_if(wanted)
+        tried.append(judge(run, size))
     at = next((i for i, one in enumerate(tried) if one.ok), None)
     if at is None:
-        return RunAnswer(run, None, tried[-1].broken[0], tried)
-    return RunAnswer(run, tried[at], _governs(run, tried[at], tried[at - 1] if at else None), tried)
+        return RunAnswer(run, None, tried[-1].broken[0], tuple(tried))
+    return RunAnswer(run, tried[at], _governs(run, tried[at], tried[at - 1] if at else None), tuple(tried))
 
 
 def _governs(run: Run, chosen: Judged, below: Judged | None) -> str:

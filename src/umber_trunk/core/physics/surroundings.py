@@ -229,7 +229,13 @@ def sun_rise_k(
     """What the sun on its width adds to a bundle's rise; nothing in a conduit that isn't itself the sunlit thing."""
     if outside is None or not outside.sun_w_m2.any():
         return 0.0
-    taken = SUN_ABSORBED * outside.sun_w_m2 * 2 * outer_m
-    sunlit = rim_rise_k(watts + taken, outer_m, ambient_c, rim_share, air_m_s, outside)
-    result: Floats = sunlit - rim_rise_k(watts, outer_m, ambient_c, rim_share, air_m_s, outside)
+    many = len(outside.sun_w_m2)
+    both = np.tile(np.arange(many), 2)  # sunlit and in the shade, in one go
+    lost, outer, air, share, wind = (
+        np.broadcast_to(np.asarray(one, dtype=float), (many,))[both]
+        for one in (watts, outer_m, ambient_c, rim_share, air_m_s)
+    )
+    lost[:many] += SUN_ABSORBED * outside.sun_w_m2 * 2 * outer[:many]
+    rise = rim_rise_k(lost, outer, air, share, wind, outside.at(both))
+    result: Floats = rise[:many] - rise[many:]
     return result
