@@ -1,9 +1,9 @@
 """The unplugged harness with faults in it, solved island by island; a change works only on the islands it touches.
 
-An island is what metal joins; nothing leads from one to another. Its conductances make a small matrix, whose
-pseudo-inverse G gives the ohms between any two nodes: R(a, b) = G[a,a] + G[b,b] − 2·G[a,b] (Klein and Randić 1993). A
-fault changes, adds or takes away edges, so the islands it touches are inverted anew and all others are shared with the
-state before: thousands of suspicions can be looked at while somebody waits.
+An island is what metal joins; nothing leads from one to another. Its conductances make a small matrix, whose pseudo-
+inverse G gives the ohms between any two nodes: R(a, b) = G[a,a] + G[b,b] − 2·G[a,b] (the resistance distance of a
+graph). A fault changes, adds or takes away edges, so the islands it touches are inverted anew and all others are shared
+with the state before: thousands of suspicions can be looked at while somebody waits.
 """
 
 from __future__ import annotations
