@@ -9,11 +9,18 @@ from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QComboBox, QFileDialog, QPlainTextEdit, QSplitter, QVBoxLayout
 
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
+from umber_trunk.app.desks.keep.told import (
+    ahead,
+    record_told,
+    repair_told,
+    states_of,
+    tests_told,
+    unit_columns,
+)
 from umber_trunk.app.desks.keep.unit_view import Small, UnitView
 from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.asked import name_and_what, text_asked
@@ -21,25 +28,16 @@ from umber_trunk.app.widgets.desk import Desk, beside, button, column, heading, 
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.line import Line
 from umber_trunk.app.widgets.plain import Label
-from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr
-from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.keep.compare import Upgrade, compare, compare_units
+from umber_trunk.core.keep.compare import Upgrade, compare_units
 from umber_trunk.core.keep.portrait import Portrait, of_coil, places, portrait, texts_at
-from umber_trunk.core.keep.record import made_wires
-from umber_trunk.core.keep.unit_record import UnitRecord, said_of
-from umber_trunk.core.make.events import Remake
-from umber_trunk.core.make.frozen import Frozen
-from umber_trunk.core.moments import moment
+from umber_trunk.core.keep.unit_record import UnitRecord
 from umber_trunk.core.prove.redline import Redline
-from umber_trunk.core.prove.testsheet import show
-from umber_trunk.core.results import Results
-from umber_trunk.store.certificates import rows_again
 from umber_trunk.store.found_units import records_of
 from umber_trunk.store.inputs import figures_of
-from umber_trunk.store.keeping import frozen_unit, log_said, plan_upgrade, repair_of, take_upgrade
+from umber_trunk.store.keeping import frozen_unit, log_said, repair_of, take_upgrade
 from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.station import known_stations, this_station
 
@@ -72,7 +70,7 @@ class KeepDesk(Desk):
         self.words.setAccessibleName(tr("Find units"))
         self.words.setPlaceholderText(tr("coil C12, hand Mara, serial …, tool …, fault …, proven"))
         self.words.textChanged.connect(lambda _: self.search())
-        self.rows = self.table("Units", "units", _columns(), lambda r: f"{r.build}/{r.unit}")
+        self.rows = self.table("Units", "units", unit_columns(), lambda r: f"{r.build}/{r.unit}")
         self.rows.current.connect(self._choose)
         self.log = Label()
         self.log.setProperty("role", "hint")
@@ -256,9 +254,9 @@ class KeepDesk(Desk):
         self.title.setText(f"{record.name}  ·  revision {record.revision}  ·  {record.state}")
         page = self.page.currentData()
         if page == "record":
-            self.text.setPlainText(_told(record))
+            self.text.setPlainText(record_told(record))
         elif page == "tests":
-            self.text.setPlainText(_tests(record))
+            self.text.setPlainText(tests_told(record))
         elif page == "compare":
             self._compare(record)
         else:
@@ -289,16 +287,16 @@ class KeepDesk(Desk):
                 frozen = frozen_unit(project, record)
                 seen = portrait(record, frozen.making)
                 if page == "repair":
-                    text = _repair(repair_of(project, record))
+                    text = repair_told(repair_of(project, record))
                 elif page == "upgrade":
-                    text, plan = _ahead(project, record, revision, parts, known)
+                    text, plan = ahead(project, record, revision, parts, known)
                 mine = {wire.id: wire for wire in project.design_at(record.revision).wires}
             except UmberError as why:
                 return Page(
                     record, page, str(why) if page in ("repair", "upgrade") else "", seen=portrait(record, None)
                 )
             alike = {wire.id for wire in shown.wires if mine.get(wire.id) == wire}
-            states = _states(record, frozen)
+            states = states_of(record, frozen)
             return Page(
                 record, page, text, {wire: state for wire, state in states.items() if wire in alike}, plan, seen
             )
@@ -436,152 +434,3 @@ class KeepDesk(Desk):
             self.said.emit(f"{path.name} written.{told}")
         except UmberError as why:
             self.document.refused.emit(str(why))
-
-
-def _states(record: UnitRecord, frozen: Frozen) -> dict[str, str]:
-    """How each wire of a unit stands: in, failed, or tested once it is proven, by readings of the unit itself."""
-    making = frozen.making
-    if record.certain:
-        return dict.fromkeys(making.wires, "tested")
-    states = dict.fromkeys(made_wires(record, making), "in")
-    for _, act in record.found:
-        states |= dict.fromkeys(act.where.split(","), "failed")
-    for _, seen in record.open_defects:
-        states |= {
-            wire.id: "failed" for wire in frozen.design.wires if seen.wire and seen.wire in (wire.id, wire.cable)
-        }
-    return states
-
-
-def _ahead(
-    project: ProjectFile, record: UnitRecord, revision: int | None, parts: Shelf, known: Results | None
-) -> tuple[str, tuple[int, Upgrade] | None]:
-    """What brings a unit to another revision, in words, and the way there."""
-    if revision is None:
-        return "There is no other revision.", None
-    found = plan_upgrade(project, f"{record.build}/{record.unit}", int(revision), parts, known)
-    differs = compare(project.design_at(record.revision), project.design_at(int(revision))).wires
-    rows = [
-        found.told,
-        "",
-        f"wires added: {', '.join(differs.added) or 'none'}",
-        f"wires gone: {', '.join(differs.gone) or 'none'}",
-        *(f"{one.id}: " + "; ".join(f"{what} {a} → {b}" for what, a, b in one.what) for one in differs.changed),
-        "",
-        "To do:",
-        *(f"  {key}" for key in found.todo[:400]),
-    ]
-    return "\n".join(rows), (int(revision), found)
-
-
-def _columns() -> list[Column]:
-    def ink(one: UnitRecord) -> QColor:
-        if one.was is not None and one.proven is None and not one.moved_to:
-            return theme.BROKEN
-        return {"proven": theme.GOOD, "faulty": theme.BROKEN, "proven in simulation": theme.TIGHT_TEXT}.get(
-            one.state, theme.INK_SOFT
-        )
-
-    def state(one: UnitRecord) -> str:
-        if one.was is not None and one.proven is None and not one.moved_to and not one.faulty:
-            return "△ proof ended"
-        return {"proven": "✓ proven", "faulty": "✕ faulty", "proven in simulation": "simulated"}.get(
-            one.state, one.state
-        )
-
-    return [
-        Column("Unit", lambda r: r.name, width=100),
-        Column("Rev", lambda r: str(r.revision), right=True, key=lambda r: r.revision, width=40),
-        Column("", state, colour=ink, width=-1),
-        Column("Steps", lambda r: str(len(r.done)), right=True, key=lambda r: len(r.done), width=50),
-        Column("Tests", lambda r: str(len(r.tests)), right=True, key=lambda r: len(r.tests), width=50),
-        Column("Remakes", lambda r: str(len(r.remakes)), right=True, key=lambda r: len(r.remakes), width=64),
-        Column("Coils", lambda r: str(len(r.coils)), right=True, key=lambda r: len(r.coils), width=44),
-    ]
-
-
-def _open_of(record: UnitRecord) -> list[str]:
-    """What stands first of a unit: who took it as it is, what is left, what was struck."""
-    rows = []
-    if record.as_is is not None:
-        event, act = record.as_is
-        rows.append(f"as it is   taken by {act.who}, {moment(event.at_ms)}: {act.why}")
-    if record.left:
-        rows.append(f"to make    {record.left} of {record.steps} steps")
-    rows += [f"struck     entry {one.n}, {one.kind}, by {act.who}: {act.why}" for one, _, act in record.struck]
-    if record.earlier:
-        rows.append("planned    by an earlier format; planned once more and frozen since")
-    return rows
-
-
-def _proven_told(record: UnitRecord) -> str:
-    """What stands before the reason: nothing where a unit is proven."""
-    if record.proven is not None:
-        return ""
-    if record.was is not None:
-        return "not now: "
-    return "not yet: " if record.why else "not yet"
-
-
-def _told(record: UnitRecord) -> str:
-    rows = [
-        f"begun      {moment(record.begun_ms)}",
-        f"last entry {moment(record.last_ms)}",
-        f"hands      {', '.join(sorted(record.hands)) or 'not said'}",
-        f"proven     {_proven_told(record)}{record.why}",
-        *_open_of(record),
-        "",
-        "Coils",
-        *(f"  {coil}: {', '.join(sorted(wires))}" for coil, wires in sorted(record.coils.items())),
-        "",
-        "Tools and settings",
-        *(f"  {tool}{', ' + setting if setting else ''}" for tool, setting in sorted(record.tools)),
-    ]
-    if record.found:
-        rows += ["", "Likeliest faults", *(f"  ✕ {act.says}" for _, act in record.found)]
-    if record.said:
-        rows += [
-            "",
-            "Deviations, releases, repairs",
-            *(f"  {said_of(act)}, {act.who}, {moment(event.at_ms)}" for event, act in record.said),
-        ]
-    if record.remakes or record.scrapped:
-        rows += [
-            "",
-            "Started over",
-            *(f"  {act.wire} {act.side if isinstance(act, Remake) else ''} {act.why}" for _, act in rows_again(record)),
-        ]
-    if record.readings:
-        rows += [
-            "",
-            "Measured at the bench",
-            *(
-                f"  {act.what} {act.value:g} {act.unit}: {act.verdict}  {event.step.partition('|')[2]}"
-                for event, act in record.readings
-            ),
-        ]
-    return "\n".join(rows)
-
-
-def _tests(record: UnitRecord) -> str:
-    rows = [f"{record.state}: {record.why}", ""] if record.why else []
-    for act in sorted((act for _, act in record.tests), key=lambda one: not one.unit):
-        read = "nothing" if act.over else "" if act.value is None else show(act.value, act.unit)
-        a, b = act.a[:34], act.b[:34]
-        rows.append(f"{'✓' if act.ok else '✕'} {act.n or '+':>3} {act.test:<10} {read:>9}  {a}{' – ' + b if b else ''}")
-    if record.before:
-        rows += ["", f"{len(record.before)} tests before are records: what was tested then isn’t what there is now."]
-    return "\n".join(rows) or tr("Not tested yet: prove it on the Prove desk.")
-
-
-def _repair(found: Any) -> str:
-    rows = ["Remakes left at each end, and what a start takes:", ""]
-    rows += [
-        f"  {'✕' if not end.times else ' '} {end.wire:<8} {end.place:<28} {end.times} left, {end.left_mm:.0f} mm   "
-        f"{', '.join(end.parts)}"
-        for end in found.ends
-    ]
-    rows += ["", "Parts, if every end were made anew:", *(f"  {count} × {part}" for part, count in found.buy)]
-    if found.story:
-        rows += ["", "What happened to it:", *(f"  {row}" for row in found.story)]
-    return "\n".join(rows)
