@@ -6,6 +6,7 @@ import itertools
 import json
 import math
 import xml.etree.ElementTree as ElementTree
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -20,7 +21,7 @@ from umber_trunk.core.catalog.parts import Contact
 from umber_trunk.core.catalog.shelf import generic
 from umber_trunk.core.demo import demo
 from umber_trunk.core.ends.assign import accept, assign, fill_run, set_cable, set_fitting, set_housing, swap
-from umber_trunk.core.ends.covering import Costs, by_program, cheapest, every_way, fitted
+from umber_trunk.core.ends.covering import Costs, by_program, cheapest, every_way, fitted, fitted_at
 from umber_trunk.core.ends.fits import fits
 from umber_trunk.core.ends.order import steps_at
 from umber_trunk.core.ends.practice import MATTERS
@@ -33,7 +34,7 @@ from umber_trunk.core.harness.edits import change, put_all, set_project
 from umber_trunk.core.harness.model import Design, Fitting, Practice
 from umber_trunk.core.make.measuring import least_pull_n, limits_of
 from umber_trunk.core.make.operations import operations
-from umber_trunk.core.results import Results
+from umber_trunk.core.results import Results, currents
 from umber_trunk.store.catalogues import read_catalogue
 
 
@@ -189,6 +190,28 @@ def test_proposals_fit_and_are_taken(barge: Results) -> None:
     for wire in taken.wires:
         for fitting in (wire.at_start, wire.at_finish):
             assert fitting is None or {fitting.part, fitting.seal, fitting.shrink, fitting.ferrule} - {None} <= carried
+
+
+@pytest.mark.parametrize("name", ["barge", "shore", "loops"])
+@pytest.mark.parametrize("chosen", [False, True])
+def test_one_end_asked_by_itself_is_as_among_all(name: str, chosen: bool) -> None:
+    """With all parts chosen nothing is solved for it; what is to be proposed is as it is proposed for all."""
+    whole = worked_out(name)
+    design = accept(whole.design, whole.once(fitted)) if chosen else whole.design
+    whole = analyse(design)
+    for one in places_of(design, whole.shelf).ends:
+        alone = Results(design, {}, None, whole.shelf)
+        found, known = fitted_at(alone, one), whole.once(fitted)
+        if (stuff := known.stuff.get(one.key)) is None:
+            assert found is None
+        else:
+            assert found is not None
+            assert found[0] == known.of(one)
+            assert replace(found[1], amps=0.0) == replace(stuff, amps=0.0)
+    end = next(one for one in places_of(design, whole.shelf).ends if one.made == "lug" or one.fitting.part)
+    asked = Results(design, {}, None, whole.shelf)
+    fitted_at(asked, end)
+    assert not (chosen and asked.has(currents))
 
 
 def test_a_locked_choice_stays() -> None:
