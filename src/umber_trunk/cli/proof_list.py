@@ -58,9 +58,9 @@ def supply_a(args: argparse.Namespace) -> float:
 
 
 def _tests(args: argparse.Namespace) -> int:
+    from umber_trunk.core.prove.checklist import test_volts
     from umber_trunk.core.prove.meter import Meter
     from umber_trunk.core.prove.plan import make_plan
-    from umber_trunk.core.prove.test_list import test_volts
 
     net = net_of(args.file)
     plan = make_plan(net, Meter(four_wire=not args.two_wire, amps=supply_a(args)), not args.by_hand)

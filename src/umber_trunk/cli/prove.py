@@ -96,8 +96,8 @@ def _prove(args: argparse.Namespace) -> int:
         raise InputError("--anew and --as-is go with --unit N: a trial keeps nothing.")
     net = net_of(args.file)
     meter = _meter_said(args) or Meter()
+    from umber_trunk.core.prove.checklist import NOTHING
     from umber_trunk.core.prove.plan import make_plan
-    from umber_trunk.core.prove.test_list import NOTHING
 
     plan = make_plan(net, meter, not args.by_hand)
     if not plan.measures:
@@ -185,9 +185,9 @@ def _ask(task: Any) -> None:
 
 def _prove_logged(args: argparse.Namespace) -> int:
     from umber_trunk.core.errors import InputError
+    from umber_trunk.core.prove.checklist import NOTHING
     from umber_trunk.core.prove.faults import parse_fault
     from umber_trunk.core.prove.simulate import Unit
-    from umber_trunk.core.prove.test_list import NOTHING
     from umber_trunk.store.proofs import UnitProof
 
     if not args.hand.strip():

@@ -14,7 +14,7 @@ from umber_trunk.store.files import StoreError
 
 if TYPE_CHECKING:
     from umber_trunk.core.make.frozen import Frozen, Making
-    from umber_trunk.core.prove.test_list import Plan
+    from umber_trunk.core.prove.checklist import Plan
     from umber_trunk.core.results import Results
     from umber_trunk.store.floor import Floor, Kept
 

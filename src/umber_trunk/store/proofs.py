@@ -14,6 +14,7 @@ from umber_trunk.core.errors import InputError, Wanted, always, go_on_if
 from umber_trunk.core.keep.record import SIMULATED, made_wires, records
 from umber_trunk.core.make.events import Act, AsIs, Event, Found, Proof, Proven, Safe, Test, Undo
 from umber_trunk.core.prove.blind import with_untold
+from umber_trunk.core.prove.checklist import Plan
 from umber_trunk.core.prove.listed import plan_text
 from umber_trunk.core.prove.meter import MOST_AMPS, Meter
 from umber_trunk.core.prove.netlist import netlist
@@ -22,7 +23,6 @@ from umber_trunk.core.prove.priors import Priors, shares_from
 from umber_trunk.core.prove.proof import Answer
 from umber_trunk.core.prove.proof import Proof as Asking
 from umber_trunk.core.prove.suspicion import Verdict
-from umber_trunk.core.prove.test_list import Plan
 from umber_trunk.core.results import Results
 from umber_trunk.core.text import digest_of
 from umber_trunk.store.build import plan_once_more

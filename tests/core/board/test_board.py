@@ -16,13 +16,16 @@ from golden.worlds import as_kept
 from long_runs import LONG
 from runs_kit import lead, random_tree
 from umber_trunk.core.analysis import analyse
+from umber_trunk.core.board.asked import Asked
 from umber_trunk.core.board.cards import card_blocks
 from umber_trunk.core.board.crossing import crossings
 from umber_trunk.core.board.drawing import draw_board, drawing, folded, outlines, widths
 from umber_trunk.core.board.fold import Folded, fold
 from umber_trunk.core.board.grid import WAYS, Grid, boxes_of
+from umber_trunk.core.board.grow import Grown
 from umber_trunk.core.board.labels import Labels
 from umber_trunk.core.board.limbs import Branch
+from umber_trunk.core.board.lying import nearest_mm
 from umber_trunk.core.board.pins import as_long, pins_of
 from umber_trunk.core.board.sheets import sheets_of
 from umber_trunk.core.board.spread import spread
@@ -133,6 +136,18 @@ def test_boards_are_compact() -> None:
             ratios.append(laid.size[0] * laid.size[1] / needed(results.design, laid, cards))
     assert float(np.median(ratios)) <= (2.5 if LONG else 2.8)  # of so few, by what the sixty come to
     assert max(ratios) <= 4.0
+
+
+@pytest.mark.parametrize("seed", range(20))
+def test_how_near_limbs_come_is_as_between_parallel_lines(seed: int) -> None:
+    """Limbs side by side, across strips of any width: the least of the differences of their heights, by hand."""
+    draw = random.Random(seed)
+    heights = [first := draw.uniform(-900, 900), first + draw.uniform(10, 70)]  # in one strip, or in two
+    heights += [draw.uniform(-900, 900) for _ in range(seed // 2)]
+    lines = {f"S{n}": [(h, 0.0), (h, 500.0)] if seed % 2 else [(-100.0, h), (800.0, h)] for n, h in enumerate(heights)}
+    asked = Asked(Board(gap_mm=60.0), {}, {}, lambda: True, {"S0": 12.0})
+    apart = [abs(a - b) - (6.0 if 0 in (m, n) else 0.0) for (m, a), (n, b) in combinations(enumerate(heights), 2)]
+    assert nearest_mm(Grown(lines), 60.0, asked) == min(60.0, max(math.floor(min(apart) + 0.6), 0.0))
 
 
 def test_crossings_are_found() -> None:

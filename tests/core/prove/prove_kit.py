@@ -10,6 +10,7 @@ from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import demo
 from umber_trunk.core.harness.model import Cavity, Design, End, EndKind, Pin, Point, Project, Segment, Wire
 from umber_trunk.core.harness.way import Measure
+from umber_trunk.core.prove.checklist import Plan
 from umber_trunk.core.prove.faults import Fault
 from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.netlist import Netlist
@@ -18,7 +19,6 @@ from umber_trunk.core.prove.priors import Priors
 from umber_trunk.core.prove.session import Prover
 from umber_trunk.core.prove.simulate import Unit
 from umber_trunk.core.prove.suspicion import Verdict
-from umber_trunk.core.prove.test_list import Plan
 from umber_trunk.core.results import Results
 from umber_trunk.core.sample import generated
 

@@ -17,6 +17,8 @@ from umber_trunk.core.errors import EditError, InputError
 from umber_trunk.core.harness.edits import set_project
 from umber_trunk.core.harness.model import Loop
 from umber_trunk.core.make.events import Test as Answered
+from umber_trunk.core.prove.checklist import KINDS, OPEN_OHM
+from umber_trunk.core.prove.checklist import test_volts as volts_of
 from umber_trunk.core.prove.drilling import Drilling
 from umber_trunk.core.prove.drills import DRILLS, FaultDrill, opposite
 from umber_trunk.core.prove.faults import WORDS, parse_fault
@@ -28,8 +30,6 @@ from umber_trunk.core.prove.proof import POWERED, Proof, read_reading
 from umber_trunk.core.prove.simulate import Unit
 from umber_trunk.core.prove.spare_pair import take_spare
 from umber_trunk.core.prove.state import Probe
-from umber_trunk.core.prove.test_list import KINDS, OPEN_OHM
-from umber_trunk.core.prove.test_list import test_volts as volts_of
 from umber_trunk.core.prove.testsheet import band_text
 from umber_trunk.core.prove.testsheet import test_rows as rows_of
 from umber_trunk.core.prove.testsheet import test_sheet as sheet_of

@@ -246,9 +246,8 @@ def cheapest(
 ) -> tuple[Picks, float, float]:
     """(what each group takes, cost, bound). Groups that share no part and no tool, not even by way of others, are
     puzzles of their own."""
-    from umber_trunk.core.physics.sparse import (
-        components,  # here, as NumPy below: who only looks at an end asks for none
-    )
+    # here, as NumPy below: who only looks at an end asks for none
+    from umber_trunk.core.physics.sparse import components
 
     number = {part: at for at, part in enumerate(ids)}
     names = {tool: len(ids) + at for at, tool in enumerate(sorted({tool for tool in tools if tool}))}

@@ -50,8 +50,8 @@ from umber_trunk.core.make.events import (
 
 if TYPE_CHECKING:
     from umber_trunk.core.make.frozen import Making
-    from umber_trunk.core.prove.test_list import Plan
-    from umber_trunk.core.prove.test_list import Test as Listed
+    from umber_trunk.core.prove.checklist import Plan
+    from umber_trunk.core.prove.checklist import Test as Listed
 
 SIMULATED = "simulated"
 """Source of a reading that a simulated unit gave: it certifies nothing of a real one."""

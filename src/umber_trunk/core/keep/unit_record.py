@@ -26,7 +26,7 @@ from umber_trunk.core.moments import day
 if TYPE_CHECKING:
     from umber_trunk.core.keep.stations import Dispute
     from umber_trunk.core.make.frozen import Making
-    from umber_trunk.core.prove.test_list import Plan
+    from umber_trunk.core.prove.checklist import Plan
 
 
 @dataclass(frozen=True)

@@ -16,7 +16,7 @@ Floats = NDArray[np.float64]
 
 
 def middle_of(rows: Floats) -> Floats:
-    """Median of each row (m, n). NumPy's own loads its masked arrays for that, and they take as long as a solve."""
+    """Median of each row (m, n). NumPy's own loads its masked arrays for that, in every command that solves."""
     ordered, n = np.sort(rows, axis=1), rows.shape[1]
     found: Floats = (ordered[:, (n - 1) // 2] + ordered[:, n // 2]) / 2
     return found

@@ -185,7 +185,7 @@ def section_response(sections: Sections, wires: list[Conductor]) -> Response:
 
 def log_gamma(z: Floats) -> Floats:
     """ln Γ(z) for z ≥ 1, by Stirling's series at z + 7 (within 1e-14; Abramowitz & Stegun 6.1.15, 6.1.40).
-    SciPy has it too, but loading that takes longer than most commands run."""
+    SciPy has it too, but loading that is a good part of what a command takes."""
     up = z + 7
     below = z * (z + 1) * (z + 2) * (z + 3) * (z + 4) * (z + 5) * (z + 6)
     square = 1 / (up * up)

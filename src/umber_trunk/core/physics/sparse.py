@@ -20,7 +20,7 @@ def components(heads: Ints | Sequence[int], tails: Ints | Sequence[int], nodes: 
     """(count, the component of each node) of a graph with these edges, whichever way they point.
 
     Every node takes the least number it hears of: its own, a neighbour's, that of who is named by it. In NumPy, since
-    loading SciPy's graphs takes longer than most commands run."""
+    loading SciPy's graphs is a good part of what a command takes."""
     head, tail = np.asarray(heads, dtype=np.intp), np.asarray(tails, dtype=np.intp)
     least = np.arange(nodes)
     while True:

@@ -7,10 +7,10 @@ from dataclasses import dataclass, replace
 
 from umber_trunk.core.catalog.conductors import series, show_size
 from umber_trunk.core.errors import InputError
+from umber_trunk.core.prove.checklist import Plan, Test
 from umber_trunk.core.prove.faults import Fault, faulty_ohm
 from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.netlist import Netlist
-from umber_trunk.core.prove.test_list import Plan, Test
 
 WOULD = "count and measure the strands at a cut end, or read millivolts along the lead under load, joints left out"
 

@@ -9,7 +9,7 @@ from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
 
-from umber_trunk.core.prove.test_list import Plan, Test
+from umber_trunk.core.prove.checklist import Plan, Test
 
 _TEST = TypeAdapter(Test)
 _PLAN = [one.name for one in fields(Plan) if one.name != "tests"]

@@ -12,13 +12,13 @@ from dataclasses import replace
 
 from umber_trunk.core.harness.earths import is_earth
 from umber_trunk.core.harness.model import EndKind
+from umber_trunk.core.prove.checklist import OPEN_OHM, READS, SECONDS, Plan, Test, band_of, six_digits, test_volts
 from umber_trunk.core.prove.clipping import clear_readings, hand_tests, least_tests
 from umber_trunk.core.prove.meter import SHAKEN, Meter
 from umber_trunk.core.prove.millivolts import millivolt_words, part_probe, test_amps
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point, netlist
 from umber_trunk.core.prove.powered_tests import powered_tests
 from umber_trunk.core.prove.state import Probe, State
-from umber_trunk.core.prove.test_list import OPEN_OHM, READS, SECONDS, Plan, Test, band_of, six_digits, test_volts
 from umber_trunk.core.results import Results
 
 HEAVY_A = 10.0

@@ -7,9 +7,9 @@ from collections.abc import Iterator
 
 from umber_trunk.core.ends.mate import ends_agree
 from umber_trunk.core.harness.model import Load, Pin
+from umber_trunk.core.prove.checklist import Test, six_digits
 from umber_trunk.core.prove.loops import Budget, budgets
 from umber_trunk.core.prove.netlist import Netlist, point_of
-from umber_trunk.core.prove.test_list import Test, six_digits
 from umber_trunk.core.solve.used import LoadFigures
 
 POLARITY_SHARE, LOAD_SHARE = 0.03, 0.03

@@ -13,6 +13,7 @@ from typing import Any
 
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.make.events import Test as Answered
+from umber_trunk.core.prove.checklist import OPEN_OHM, SECONDS, Plan, Test, band_of
 from umber_trunk.core.prove.meter import SHAKEN, Meter
 from umber_trunk.core.prove.millivolts import millivolt_words
 from umber_trunk.core.prove.netlist import Netlist, Point
@@ -20,7 +21,6 @@ from umber_trunk.core.prove.priors import Priors
 from umber_trunk.core.prove.session import Next, Prover
 from umber_trunk.core.prove.state import Probe
 from umber_trunk.core.prove.suspicion import Verdict
-from umber_trunk.core.prove.test_list import OPEN_OHM, SECONDS, Plan, Test, band_of
 from umber_trunk.core.quantity import RESISTANCE, VOLTAGE, Habit, read
 
 POWERED = ("polarity", "load", "loop")

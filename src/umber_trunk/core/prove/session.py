@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 
 from umber_trunk.core.errors import Wanted, always
 from umber_trunk.core.prove.belief import Belief, weights_of
+from umber_trunk.core.prove.checklist import OPEN_OHM, READS, SECONDS, Plan, Test, band_of
 from umber_trunk.core.prove.clipping import box_readings, by_hand_readings
 from umber_trunk.core.prove.faults import IN_LINE, act_of
 from umber_trunk.core.prove.meter import SHAKEN, Meter
@@ -22,7 +23,6 @@ from umber_trunk.core.prove.plan import WALK_S, make_plan
 from umber_trunk.core.prove.priors import Priors
 from umber_trunk.core.prove.state import Probe
 from umber_trunk.core.prove.suspicion import ALIKE_SD, ALIKE_SHARE, Judge, Verdict
-from umber_trunk.core.prove.test_list import OPEN_OHM, READS, SECONDS, Plan, Test, band_of
 from umber_trunk.core.prove.touching import LEAST_LEAK_OHM
 from umber_trunk.core.prove.whole import LEAST_SIGNS
 

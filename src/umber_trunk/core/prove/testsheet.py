@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from umber_trunk.core.kit.tables import decision_rows
 from umber_trunk.core.printed import TICK, PaperTable, Printed
+from umber_trunk.core.prove.checklist import Test, test_volts
 from umber_trunk.core.prove.netlist import netlist
 from umber_trunk.core.prove.plan import test_plan
-from umber_trunk.core.prove.test_list import Test, test_volts
 from umber_trunk.core.results import Results
 from umber_trunk.core.units import show_ohms
 

@@ -250,7 +250,7 @@ def fuse_tables(
 
 
 class _Worst:
-    """Over all cases: the number of the worst case for each limit and the busiest, and its values, by wire row."""
+    """Over all cases: the number of the worst case for each limit, and its values, by wire row."""
 
     def __init__(self, columns: list[_Columns]) -> None:
         self.columns = columns
@@ -258,7 +258,6 @@ class _Worst:
         self.heat_at, self.heat = self._most([c.heat for c in columns])
         self.surge_at, self.surge = self._most([c.surge for c in columns])
         self.dip_at, self.dip = self._most([c.dip for c in columns])
-        _, self.amps = self._most([np.abs(c.case.wire_a) for c in columns])
 
     @staticmethod
     def _most(values: list[Floats]) -> tuple[list[int], list[float]]:
@@ -283,7 +282,7 @@ def _wire_table(
     )
     means = [column.case.mean_c.tolist() for column in worst.columns]
     limits, metres = plant.limit_c.tolist(), plant.length_m.tolist()
-    handling = (least / plant.area_mm2).tolist()
+    handling, most_a = (least / plant.area_mm2).tolist(), solution.worst_amps
 
     def column(limit: Limit, at: list[int], used: list[float], subject: list[list[int]] | None = None) -> list[Use]:
         which = [
@@ -301,7 +300,7 @@ def _wire_table(
     governs = np.argmax([worst.drop, worst.heat, worst.surge, worst.dip], axis=0).tolist()
     table = {}
     for row, (wire, cond, uses) in enumerate(zip(plant.wires, plant.conductors, columns, strict=True)):
-        heat, amps, most = worst.heat_at[row], worst.amps[row], uses[governs[row]]
+        heat, amps, most = worst.heat_at[row], most_a[wire.id], uses[governs[row]]
         guard, judged = found[row], shielded.get(row)
         rest: tuple[Use, ...] = (_use((Limit.HANDLING, handling[row], "", "")),)
         if guard is not None and judged is not None:

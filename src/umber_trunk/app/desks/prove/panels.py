@@ -12,9 +12,9 @@ from umber_trunk.app.desks.prove.probe_view import shown_value
 from umber_trunk.app.widgets.desk import Panel, beside, button
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
+from umber_trunk.core.prove.checklist import Test
 from umber_trunk.core.prove.netlist import EARTH
 from umber_trunk.core.prove.proof import Proof
-from umber_trunk.core.prove.test_list import Test
 from umber_trunk.core.prove.testsheet import band_text, show
 
 if TYPE_CHECKING:
