@@ -69,16 +69,6 @@ def test_no_room_depends_on_one_that_depends_on_it() -> None:
         assert one not in seen, f"{one} depends on itself"
 
 
-def test_one_word_for_one_thing() -> None:
-    """No two modules of the core, nor of the app, have the same name, but those each stage has."""
-    for package in ("core", "app"):
-        names = [
-            path.stem for path in (SOURCE / package).rglob("*.py") if path.stem not in ("__init__", "checks", "desk")
-        ]
-        twice = {name for name in names if names.count(name) > 1}
-        assert not twice, twice
-
-
 def test_only_tables_have_wide_lines() -> None:
     """Nothing over 120 letters but rows of data; those alone the formatter leaves as they lie."""
     for path in [*MODULES, *(ROOT / "tests").rglob("*.py"), *(ROOT / "tools").rglob("*.py")]:

@@ -157,7 +157,7 @@ def test_a_meter_is_connected_lost_and_said(qtbot: Any, open_window: Opened) -> 
         held = len(desk.proof.answers)
     desk.link.close()  # unplugged
     desk.safe.setChecked(True)
-    desk._again.setInterval(100)
+    desk.again.setInterval(100)
     qtbot.keyClick(desk.view, Qt.Key.Key_Space)
     qtbot.waitUntil(
         lambda: "No meter answers" in desk.view.card.said and "by itself" in desk.view.card.said, timeout=10_000

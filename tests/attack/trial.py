@@ -16,7 +16,8 @@ from dataclasses import dataclass, field
 from attack.workshop import Bench, Made, Workshop
 from core.prove.prove_kit import Subject, subject
 from umber_trunk.core.lengths.wire_lengths import wire_lengths
-from umber_trunk.core.prove.faults import Fault
+from umber_trunk.core.prove.fault import Fault
+from umber_trunk.core.prove.faults import word_of
 from umber_trunk.core.prove.priors import SHARES
 
 OUTSIDE = 0.02
@@ -110,7 +111,7 @@ def hidden(one: Subject, cases: int, seed: int, found: Outcome) -> None:
         count["first"] += bool(group) and any(is_right(group[0], truth) for truth in made.truth)
         if not right:
             found.missed.append(
-                f"{kind} {made.truth}: {[(c.fault.word, round(c.probability, 2)) for c in verdict.causes[:2]]}, none "
+                f"{kind} {made.truth}: {[(word_of(c.fault), round(c.probability, 2)) for c in verdict.causes[:2]]}, none "
                 f"of these {verdict.unknown:.2f}"
             )
         if kind != "bent":

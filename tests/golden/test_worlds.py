@@ -49,6 +49,7 @@ from umber_trunk.core.make.sequence import plan_order
 from umber_trunk.core.physics.packing import pack, quick
 from umber_trunk.core.picture.layout import Picture
 from umber_trunk.core.picture.notice import interest
+from umber_trunk.core.prove.faults import word_of
 from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.netlist import Netlist
 from umber_trunk.core.prove.plan import make_plan
@@ -269,11 +270,11 @@ def proof_of(results: Results, seed: int) -> Any:
         beliefs = prover.judge.beliefs()
         told_of.append(
             [
-                fault.word,
+                word_of(fault),
                 len(prover.taken),
                 fingerprint([(t.probe, t.ohm, t.ok) for t in prover.taken]),
                 fingerprint([round(beliefs[0].log - one.log, 2) for one in beliefs[:8]]),
-                [[s.fault.word, float(f"{s.probability:.3g}")] for s in verdict.suspects[:4]],
+                [[word_of(s.fault), float(f"{s.probability:.3g}")] for s in verdict.suspects[:4]],
             ]
         )
     return told_of

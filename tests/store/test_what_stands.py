@@ -40,7 +40,8 @@ from umber_trunk.core.make.frozen import freeze, thawed
 from umber_trunk.core.make.sequence import plan_order
 from umber_trunk.core.make.told import entry_told
 from umber_trunk.core.memo import Memo
-from umber_trunk.core.prove.faults import KINDS, Fault
+from umber_trunk.core.prove.fault import Fault
+from umber_trunk.core.prove.faults import KINDS
 from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.netlist import netlist
 from umber_trunk.core.prove.simulate import Unit

@@ -24,7 +24,7 @@ from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.watch import MovedError
 
 if TYPE_CHECKING:
-    from umber_trunk.core.make.bench import Progress
+    from umber_trunk.core.make.bench_state import Progress
     from umber_trunk.core.prove.redline import Redline
 
 AFTER_PAINT_MS = 40

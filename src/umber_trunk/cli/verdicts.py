@@ -62,6 +62,8 @@ def verdict_told(net: Netlist, prover: Prover, verdict: Verdict, as_json: bool) 
 def _merged(verdict: Verdict) -> list[dict[str, Any]]:
     """Faults by kind and wires, likeliest first, each with its own share; the same at several ends is one, with them
     all."""
+    from umber_trunk.core.prove.faults import word_of
+
     return [
         {
             "what": one.fault.what,
@@ -69,7 +71,7 @@ def _merged(verdict: Verdict) -> list[dict[str, Any]]:
             "probability": round(one.probability, 4),
             "group": one.group,
             "end": one.fault.end if len(one.ends) < 2 else "",
-            "fault": one.fault.word,
+            "fault": word_of(one.fault),
             "words": one.words,
             "ends": list(one.ends),
             "ohm": one.fault.ohm if one.fault.ohm else None,
@@ -83,7 +85,9 @@ def _merged(verdict: Verdict) -> list[dict[str, Any]]:
 
 def _alike(verdict: Verdict) -> list[list[str]]:
     """Fault words that no reading at the ends parts."""
-    return [[one.fault.word for one in group] for group in verdict.alike if len(group) > 1]
+    from umber_trunk.core.prove.faults import word_of
+
+    return [[word_of(one.fault) for one in group] for group in verdict.alike if len(group) > 1]
 
 
 def suspects_told(verdict: Verdict) -> None:

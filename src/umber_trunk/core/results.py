@@ -12,6 +12,7 @@ from umber_trunk.core.findings import Finding
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.memo import Memo
 from umber_trunk.core.stages import STAGES, fetched
+from umber_trunk.core.text import digest_of
 
 if TYPE_CHECKING:
     from umber_trunk.core.solve.plant import Plant
@@ -106,3 +107,11 @@ def solved(results: Results) -> Figures:
 def revision_told(_: Results) -> str:
     """Which revision of its file a design is, told by who opened the file (`Results.know`); "" where nobody did."""
     return ""
+
+
+def stamp(results: Results) -> str:
+    """Revision and digest of a design: what makes a board, a paper and a build of the same drawing; for
+    `Results.once`."""
+    told = f"design {digest_of(results.design.model_dump_json())[:12]}"
+    number = results.once(revision_told)
+    return f"{number} · {told}" if number else told

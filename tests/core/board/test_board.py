@@ -19,7 +19,8 @@ from umber_trunk.core.analysis import analyse
 from umber_trunk.core.board.asked import Asked
 from umber_trunk.core.board.cards import card_blocks
 from umber_trunk.core.board.crossing import crossings
-from umber_trunk.core.board.drawing import draw_board, drawing, folded, outlines, widths
+from umber_trunk.core.board.draft import widths
+from umber_trunk.core.board.drawing import draw_board, drawing, folded, outlines
 from umber_trunk.core.board.fold import Folded, fold
 from umber_trunk.core.board.grid import WAYS, Grid, boxes_of
 from umber_trunk.core.board.grow import Grown

@@ -19,7 +19,7 @@ from umber_trunk.core.harness.edits import change, set_project
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, EndKind
 from umber_trunk.core.lengths.wire_lengths import wire_lengths
-from umber_trunk.core.make.bench import OUT
+from umber_trunk.core.make.bench_state import OUT
 from umber_trunk.core.make.graph import Graph
 from umber_trunk.core.make.measuring import TORQUE_SHARE, judge_reading, limits_of, wanted_readings
 from umber_trunk.core.make.operation import OPS

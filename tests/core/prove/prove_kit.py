@@ -11,7 +11,8 @@ from umber_trunk.core.demo import demo
 from umber_trunk.core.harness.model import Cavity, Design, End, EndKind, Pin, Point, Project, Segment, Wire
 from umber_trunk.core.harness.way import Measure
 from umber_trunk.core.prove.checklist import Plan
-from umber_trunk.core.prove.faults import Fault
+from umber_trunk.core.prove.fault import Fault
+from umber_trunk.core.prove.faults import word_of
 from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.netlist import Netlist
 from umber_trunk.core.prove.plan import make_plan
@@ -153,7 +154,7 @@ def trial(one: Subject, cases: int, seed: int, kind: str = "", many: int = 1) ->
         }
         if not all(hits):
             found.missed.append(
-                f"{[fault.word for fault in faults]} seed {number}: {[s.fault.word for s in verdict.suspects[:3]]}"
+                f"{[word_of(fault) for fault in faults]} seed {number}: {[word_of(s.fault) for s in verdict.suspects[:3]]}"
             )
     return found
 

@@ -12,7 +12,8 @@ from hypothesis import strategies as st
 from core.prove.prove_kit import pairs, subject, subject_of
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.model import Cavity, End, EndKind, Pin, Wire
-from umber_trunk.core.prove.faults import Fault, faulty_ohm, parse_fault, words_of
+from umber_trunk.core.prove.fault import Fault
+from umber_trunk.core.prove.faults import faulty_ohm, parse_fault, word_of, words_of
 from umber_trunk.core.prove.netlist import EARTH, Edge, Netlist, between, resistances
 from umber_trunk.core.prove.state import Probe, State
 
@@ -107,7 +108,7 @@ class TestFaults:
             "longer:W08:1.5",
             "strands:W08:0.4:1",
         ):
-            assert parse_fault(net, word).word == word
+            assert word_of(parse_fault(net, word)) == word
 
     @pytest.mark.parametrize(
         ("word", "told"),

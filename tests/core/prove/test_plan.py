@@ -21,7 +21,7 @@ from umber_trunk.core.prove.checklist import KINDS, OPEN_OHM
 from umber_trunk.core.prove.checklist import test_volts as volts_of
 from umber_trunk.core.prove.drilling import Drilling
 from umber_trunk.core.prove.drills import DRILLS, FaultDrill, opposite
-from umber_trunk.core.prove.faults import WORDS, parse_fault
+from umber_trunk.core.prove.faults import WORDS, parse_fault, word_of
 from umber_trunk.core.prove.loops import budgets, loop_sheet, stairs
 from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.plan import make_plan
@@ -181,7 +181,7 @@ class TestProof:
         assert not proof.complete
         assert not any(a.task.kind in POWERED for a in proof.answers)
         assert proof.wires(proof.verdict())["T4"] == "failed"
-        assert proof.verdict().suspects[0].fault.word == "open:T4"
+        assert word_of(proof.verdict().suspects[0].fault) == "open:T4"
 
     def test_high_voltage_is_locked_out_until_somebody_says_so(self) -> None:
         one = subject("shore")

@@ -19,7 +19,8 @@ from golden.worlds import as_kept
 from long_runs import LONG
 from umber_trunk.core.prove.belief import Belief
 from umber_trunk.core.prove.blind import cannot_tell
-from umber_trunk.core.prove.faults import LEADS, Fault, act_of, parse_fault
+from umber_trunk.core.prove.fault import LEADS, Fault
+from umber_trunk.core.prove.faults import act_of, parse_fault, word_of
 from umber_trunk.core.prove.meter import Meter, log_insulation
 from umber_trunk.core.prove.netlist import EARTH
 from umber_trunk.core.prove.plan import make_plan
@@ -461,7 +462,7 @@ def test_priors_only_name_what_can_be() -> None:
     draw = random.Random(1)
     for _ in range(200):
         fault = one.priors.draw(draw)
-        assert parse_fault(one.net, fault.word) if fault.what != "short" else set(fault.where) <= set(one.net.facts)
+        assert parse_fault(one.net, word_of(fault)) if fault.what != "short" else set(fault.where) <= set(one.net.facts)
     assert sum(SHARES.values()) == pytest.approx(1.0)
 
 

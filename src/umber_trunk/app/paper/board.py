@@ -12,7 +12,8 @@ from umber_trunk.app import theme
 from umber_trunk.app.paper.drawable import able_to_draw
 from umber_trunk.app.paper.leaves import MM_AN_INCH, DeviceLeaves, Leaves
 from umber_trunk.app.widgets.board_paint import paint_board, words
-from umber_trunk.core.board.drawing import BAR_MM, Drawing, drawing
+from umber_trunk.core.board.drawing import Drawing, drawing
+from umber_trunk.core.board.legend import BAR_MM
 from umber_trunk.core.board.sheets import EDGE_MM, FOOT_MM, Sheets, Tile, sheets_of
 from umber_trunk.core.papers.papers import Asked
 from umber_trunk.core.results import Results

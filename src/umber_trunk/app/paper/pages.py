@@ -29,7 +29,6 @@ from umber_trunk.app.trunk.small import paint_small
 from umber_trunk.app.trunk.story import tell
 from umber_trunk.app.trunk.tags import least_slot
 from umber_trunk.app.widgets.board_paint import paint_board
-from umber_trunk.core.board.drawing import stamp
 from umber_trunk.core.buy.shopping import Buy
 from umber_trunk.core.buy.shopping_sheet import shopping_sheet
 from umber_trunk.core.harness.index import index_of
@@ -38,7 +37,7 @@ from umber_trunk.core.papers.papers import Asked, paper_of
 from umber_trunk.core.picture.layout import Picture
 from umber_trunk.core.picture.notice import interest
 from umber_trunk.core.printed import TICK, Contents, Drawn, Figure, PaperTable, Part, Printed, Trunk
-from umber_trunk.core.results import Results
+from umber_trunk.core.results import Results, stamp
 from umber_trunk.core.stages import fetched, stage_of
 
 GAP = 10.0

@@ -22,7 +22,7 @@ from umber_trunk.core.units import show_length, significant
 from umber_trunk.core.usual import MET
 
 if TYPE_CHECKING:
-    from umber_trunk.core.make.bench import Progress
+    from umber_trunk.core.make.bench_state import Progress
 
 
 @dataclass(frozen=True)

@@ -19,7 +19,7 @@ from umber_trunk.core.picture.notice import interest
 
 if TYPE_CHECKING:
     from umber_trunk.core.harness.model import Design
-    from umber_trunk.core.make.bench import Progress
+    from umber_trunk.core.make.bench_state import Progress
     from umber_trunk.core.prove.redline import Redline
     from umber_trunk.core.results import Results
 

@@ -12,7 +12,8 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from umber_trunk.core.board.drawing import Drawing, boxes_round
+from umber_trunk.core.board.drawing import Drawing
+from umber_trunk.core.board.legend import boxes_round
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.strokes import Box, Shape
 

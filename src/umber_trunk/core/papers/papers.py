@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
-from umber_trunk.core.board.drawing import stamp
 from umber_trunk.core.buy.shopping import shopping
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.way import Board
@@ -23,7 +22,7 @@ from umber_trunk.core.papers.traveller import kit_sheets, traveller
 from umber_trunk.core.printed import Printed
 from umber_trunk.core.prove.loops import loop_sheet
 from umber_trunk.core.prove.testsheet import test_sheet
-from umber_trunk.core.results import Results
+from umber_trunk.core.results import Results, stamp
 
 
 @dataclass(frozen=True)

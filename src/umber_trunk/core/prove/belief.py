@@ -10,7 +10,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from umber_trunk.core.prove.faults import Fault
+from umber_trunk.core.prove.fault import Fault
 from umber_trunk.core.prove.gauss import log_each, log_sound
 from umber_trunk.core.prove.meter import SLIP, Meter, log_anything, log_insulation, log_stray
 from umber_trunk.core.prove.netlist import Netlist

@@ -8,7 +8,8 @@ from dataclasses import dataclass, replace
 from umber_trunk.core.catalog.conductors import series, show_size
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.prove.checklist import Plan, Test
-from umber_trunk.core.prove.faults import Fault, faulty_ohm
+from umber_trunk.core.prove.fault import Fault
+from umber_trunk.core.prove.faults import faulty_ohm
 from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.netlist import Netlist
 

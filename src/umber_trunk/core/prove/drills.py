@@ -17,7 +17,8 @@ from umber_trunk.core.ends.order import steps_at
 from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.prove.faults import Fault, words_of
+from umber_trunk.core.prove.fault import Fault
+from umber_trunk.core.prove.faults import words_of
 from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.millivolts import part_probe, test_amps
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point

@@ -5,59 +5,16 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass
 
-from umber_trunk.core.catalog.conductors import Conductor, conductor, metals, parse_size
+from umber_trunk.core.catalog.conductors import metals
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.harness.model import Wire
+from umber_trunk.core.prove import fault_figures as figures
+from umber_trunk.core.prove import fault_words as words
+from umber_trunk.core.prove.fault import LEADS, Fault
 from umber_trunk.core.prove.netlist import Netlist
-from umber_trunk.core.quantity import LENGTH, RESISTANCE, Habit, read
-from umber_trunk.core.units import parse_share, show_ohms
-
-POINT = Habit("point")
-"""Fault words are said to a shell: a point parts decimals there."""
-SHORT_OHM = 0.01
-SCREEN_OHM = 0.05
-LEADS = "leads"
-"""The fault that is the meter's: its leads."""
-
-
-@dataclass(frozen=True)
-class Fault:
-    """One fault. `where` are its wires, or the cable of a screen; `end` where it sits, "" where that isn't said; `ohm`
-    what it adds or joins by; `size`, `metal`, `metres`, `share` as its word says; `along` how far along its first wire,
-    as a share, None for anywhere; `ohm_low` and `ohm_high` hold nine of ten of what `ohm` may be by the readings, 0
-    where nothing was read of it."""
-
-    what: str
-    where: tuple[str, ...]
-    end: str = ""
-    ohm: float = 0.0
-    size: str = ""
-    metal: str = ""
-    metres: float = 0.0
-    share: float = 0.0
-    along: float | None = None
-    ohm_low: float = field(default=0.0, compare=False)
-    ohm_high: float = field(default=0.0, compare=False)
-
-    @property
-    def key(self) -> tuple[str, tuple[str, ...], str]:
-        """What it is told from others by: its kind, its wires, its end, and whether wires that touch do so through a
-        resistance; not its figures."""
-        through = "Ω" if self.what == "short" and self.ohm else ""
-        return self.what, tuple(sorted(self.where)), self.end or through
-
-    @property
-    def place(self) -> str:
-        """Its wires, cable or ends as written in a fault word."""
-        return ",".join(self.where)
-
-    @property
-    def word(self) -> str:
-        """As it can be said to the shell."""
-        at = f"@{self.end}" if self.end else ""
-        return f"{self.what}:{self.place}{at}{KINDS[self.what].tail(self)}"
+from umber_trunk.core.units import show_ohms
 
 
 def parse_fault(net: Netlist, text: str) -> Fault:
@@ -132,16 +89,16 @@ def _ends_of(wire: Wire) -> tuple[str, str]:
     return wire.start.end, wire.finish.end
 
 
+def word_of(fault: Fault) -> str:
+    """A fault as it can be said to the shell, and read back."""
+    at = f"@{fault.end}" if fault.end else ""
+    return f"{fault.what}:{fault.place}{at}{KINDS[fault.what].tail(fault)}"
+
+
 def faulty_ohm(net: Netlist, fault: Fault) -> float:
     """What a wire with an in-line fault measures from cavity to cavity, infinite where it is open. InputError for a
     size or metal its make doesn't come in."""
     return KINDS[fault.what].ohm(net, fault)
-
-
-def within(fault: Fault, sd_share: float) -> Fault:
-    """The fault with what its ohms may be: nine of ten of a normal error that is so much of them."""
-    spread = 1.645 * sd_share * fault.ohm
-    return replace(fault, ohm_low=fault.ohm - spread, ohm_high=fault.ohm + spread)
 
 
 def wires_of(net: Netlist, fault: Fault) -> tuple[str, ...]:
@@ -164,200 +121,6 @@ def words_of(net: Netlist, fault: Fault) -> str:
     return KINDS[fault.what].says(net, fault)
 
 
-# what each kind is
-
-
-def _as_it_is(_: Netlist, fault: Fault, __: list[str]) -> Fault:
-    return fault
-
-
-def _read_ohm(_: Netlist, fault: Fault, values: list[str]) -> Fault:
-    if not values:
-        return fault
-    ohm = read(values[0], RESISTANCE, "ohm", POINT).value
-    if not 1e-6 <= ohm <= 1e12:
-        raise InputError(f"{values[0]} is no resistance a fault can have: a millionth of an ohm to 1e12.")
-    return replace(fault, ohm=ohm)
-
-
-def _read_stud(net: Netlist, fault: Fault, values: list[str]) -> Fault:
-    if not net.screwed(fault.where[0], fault.end):
-        raise InputError(f"{fault.where[0]} isn’t under a nut or screw at {net.index.ends[fault.end].name}.")
-    return _read_ohm(net, fault, values)
-
-
-def _read_share(_: Netlist, fault: Fault, values: list[str]) -> Fault:
-    share = parse_share(values[0], POINT)
-    if not 0 < share < 1:
-        raise InputError(f"{values[0]} is no share of the time that a contact is open: between 0 and 1.")
-    return replace(fault, share=share)
-
-
-def _read_size(net: Netlist, fault: Fault, values: list[str]) -> Fault:
-    return replace(fault, size=parse_size(values[0], net.design.project.series).label)
-
-
-def _read_metal(_: Netlist, fault: Fault, values: list[str]) -> Fault:
-    if values[0] not in metals():
-        raise InputError(f"{quoted(values[0])} is no metal: {', '.join(metals())}.")
-    return replace(fault, metal=values[0])
-
-
-def _read_metres(_: Netlist, fault: Fault, values: list[str]) -> Fault:
-    metres = read(values[-1], LENGTH, "m", POINT).value
-    if not 0 < metres <= 1e4:
-        raise InputError(f"{values[-1]} is no length a fault can have.")
-    return replace(fault, metres=metres)
-
-
-def _read_strands(net: Netlist, fault: Fault, values: list[str]) -> Fault:
-    long = _read_metres(net, fault, values)
-    share = parse_share(values[0], POINT)
-    if not 0 < share < 1:
-        raise InputError(f"{values[0]} is no share of its strands: between 0 and 1.")
-    if long.metres > net.facts[fault.where[0]].length_m * (1 + 1e-9):
-        raise InputError(f"{fault.where[0]} is only {net.facts[fault.where[0]].length_m:.3g} m long.")
-    return replace(long, share=share)
-
-
-def _ohm_times(net: Netlist, fault: Fault, times: float) -> float:
-    """A wire whose copper has so many times the resistance, its joints as they were."""
-    facts = net.facts[fault.where[0]]
-    return max(facts.copper_ohm * times + sum(facts.joints), 1e-9)
-
-
-def _ohm_high(net: Netlist, fault: Fault) -> float:
-    return net.facts[fault.where[0]].ohm + fault.ohm
-
-
-def _ohm_size(net: Netlist, fault: Fault) -> float:
-    was = _planned(net, fault)
-    other = conductor(fault.size, was.metal.id, was.make.id, was.jacket.id)
-    return _ohm_times(net, fault, other.ohm_per_m_20 / was.ohm_per_m_20)
-
-
-def _ohm_metal(net: Netlist, fault: Fault) -> float:
-    """The same strands of another metal."""
-    return _ohm_times(net, fault, metals()[fault.metal].rho20_ohm_m / _planned(net, fault).metal.rho20_ohm_m)
-
-
-def _ohm_longer(net: Netlist, fault: Fault) -> float:
-    return _ohm_times(net, fault, 1 + fault.metres / max(net.facts[fault.where[0]].length_m, 1e-9))
-
-
-def _ohm_strands(net: Netlist, fault: Fault) -> float:
-    more = fault.share / (1 - fault.share) * fault.metres / max(net.facts[fault.where[0]].length_m, 1e-9)
-    return _ohm_times(net, fault, 1 + more)
-
-
-def _ohm_same(net: Netlist, fault: Fault) -> float:
-    return net.facts[fault.where[0]].ohm
-
-
-def _planned(net: Netlist, fault: Fault) -> Conductor:
-    plant = net.results.plant
-    return plant.conductors[plant.row[fault.where[0]]]
-
-
-def _says_open(net: Netlist, fault: Fault) -> str:
-    wire = net.index.wires[fault.where[0]]
-    ends = " or ".join(net.name((pin.end, pin.cavity)) for pin in (wire.start, wire.finish))
-    return f"{wire.id} is open: its contact at {ends} is not crimped through, or the wire is broken or missing"
-
-
-def _says_high(net: Netlist, fault: Fault) -> str:
-    one = fault.where[0]
-    at = f"{one}’s contact at {net.index.ends[fault.end].name}" if fault.end else f"a joint of {one}"
-    return f"{at} has {show_ohms(fault.ohm)} too much: a bad crimp"
-
-
-def _says_stud(net: Netlist, fault: Fault) -> str:
-    one = fault.where[0]
-    at = f"{one} at {net.index.ends[fault.end].name}" if fault.end else f"one end of {one}"
-    return f"{at} isn’t clean or tight under its nut or screw: {show_ohms(fault.ohm)} too much"
-
-
-def _says_flicker(net: Netlist, fault: Fault) -> str:
-    one = fault.where[0]
-    at = f"{one}’s contact at {net.index.ends[fault.end].name}" if fault.end else f"a contact of {one}"
-    return f"{at} makes and breaks"
-
-
-def _says_wet(net: Netlist, fault: Fault) -> str:
-    return (
-        f"{net.index.ends[fault.where[0]].name} is wet inside: its cavities lead to one another by "
-        f"{show_ohms(fault.ohm)}"
-    )
-
-
-def _says_loose(net: Netlist, fault: Fault) -> str:
-    return f"{net.index.ends[fault.where[0]].name} isn’t home: its contacts read something else each, or nothing"
-
-
-def _says_cut(net: Netlist, fault: Fault) -> str:
-    return f"{fault.where[0]} is cut through: all of {', '.join(net.cores[fault.where[0]])} are open"
-
-
-def _says_crossed(net: Netlist, fault: Fault) -> str:
-    a, b = (net.index.ends[end].name for end in fault.where)
-    return f"{a} and {b} are in each other’s places"
-
-
-def _says_short(_: Netlist, fault: Fault) -> str:
-    one, two = fault.where
-    if not fault.ohm:
-        return f"{one} and {two} touch"
-    return f"{one} and {two} lead to one another by {show_ohms(fault.ohm)}: a strand, dirt or a part between their nets"
-
-
-def _says_leak(_: Netlist, fault: Fault) -> str:
-    to = "to earth" if len(fault.where) == 1 else f"to {fault.where[1]}"
-    return f"{fault.where[0]} leaks {to} by {show_ohms(fault.ohm)}: wet, or its insulation is cut"
-
-
-def _says_swap(net: Netlist, fault: Fault) -> str:
-    a, b = fault.where
-    if not fault.end:
-        return f"{a} and {b} are in each other’s cavities"
-    return f"{a} and {b} are in each other’s cavities at {net.index.ends[fault.end].name}{_which_swap(net, fault)}"
-
-
-def _says_shield(net: Netlist, fault: Fault) -> str:
-    screen = net.screens.get(fault.where[0])
-    if screen is not None and screen.taped:
-        return (
-            f"the screen of {fault.where[0]} touches earth at {net.index.ends[screen.taped[0]].name}, where it "
-            "should be cut back and taped"
-        )
-    return f"the screen of {fault.where[0]} isn’t landed at both its ends"
-
-
-def _which_swap(net: Netlist, fault: Fault) -> str:
-    """Polarity reversed, or a pair crossed, where the swap comes to that."""
-    pins = {
-        (pin.end, pin.cavity)
-        for w in fault.where
-        for pin in (net.index.wires[w].start, net.index.wires[w].finish)
-        if pin.end == fault.end
-    }
-    fed = [(load.name, load.plus, load.minus) for load in net.design.loads]
-    fed += [(supply.name, supply.plus, supply.minus) for supply in net.design.supplies]
-    for name, plus, minus in fed:
-        if pins == {(plus.end, plus.cavity), (minus.end, minus.cavity)}:
-            return f": polarity reversed at {name}"
-    cables = {net.index.wires[w].cable for w in fault.where}
-    return ": a crossed pair" if len(cables) == 1 and None not in cables else ""
-
-
-def _plain(value: float) -> str:
-    """Four digits without an exponent, as it can be read back."""
-    return f"{float(f'{value:.4g}'):.12f}".rstrip("0").rstrip(".")
-
-
-def _no_tail(_: Fault) -> str:
-    return ""
-
-
 @dataclass(frozen=True)
 class Kind:
     """One kind of fault, whole: how it is written, "" for one nobody can put in; the `act` that mends it; what it is
@@ -376,153 +139,122 @@ class Kind:
     or_wires: int = -1
     or_values: int = -1
     """Other counts of wires and values it may be said with, −1 for none."""
-    read: Callable[[Netlist, Fault, list[str]], Fault] = _as_it_is
-    tail: Callable[[Fault], str] = _no_tail
-    ohm: Callable[[Netlist, Fault], float] = _ohm_same
-
-
-def _act_contact(net: Netlist, fault: Fault) -> str:
-    return f"cut back and make {fault.where[0]} anew at {net.index.ends[fault.end].name}"
-
-
-def _act_stud(net: Netlist, fault: Fault) -> str:
-    return f"undo, clean and tighten {fault.where[0]} at {net.index.ends[fault.end].name}, to its torque"
-
-
-def _act_lead(_: Netlist, fault: Fault) -> str:
-    return f"lay {fault.where[0]} anew, by the list"
-
-
-def _act_open(_: Netlist, fault: Fault) -> str:
-    return f"look at both contacts of {fault.where[0]}; sound, lay it anew"
-
-
-def _act_swap(net: Netlist, fault: Fault) -> str:
-    a, b = fault.where
-    return f"put {a} and {b} into each other’s cavities, at the end where they don’t go by the list"
-
-
-def _act_short(_: Netlist, fault: Fault) -> str:
-    return f"part {' and '.join(fault.where)} where they touch, and look for the nick"
-
-
-def _act_leak(_: Netlist, fault: Fault) -> str:
-    return f"dry it, and look along {' and '.join(fault.where)} for a nick"
-
-
-def _act_end(verb: str) -> Callable[[Netlist, Fault], str]:
-    return lambda net, fault: f"{verb} {net.index.ends[fault.where[0]].name}"
-
-
-def _act_crossed(net: Netlist, fault: Fault) -> str:
-    return f"change {' and '.join(net.index.ends[end].name for end in fault.where)} over"
-
-
-def _ohm_tail(fault: Fault) -> str:
-    return f":{_plain(fault.ohm)}"
+    read: Callable[[Netlist, Fault, list[str]], Fault] = figures.as_it_is
+    tail: Callable[[Fault], str] = figures.no_tail
+    ohm: Callable[[Netlist, Fault], float] = figures.ohm_same
 
 
 KINDS: dict[str, Kind] = {
-    "open": Kind("open:WIRE", _says_open, _act_open, in_line=True, ohm=lambda _, __: math.inf),
+    "open": Kind("open:WIRE", words.says_open, words.act_open, in_line=True, ohm=lambda _, __: math.inf),
     "high": Kind(
         "high:WIRE@END:OHM",
-        _says_high,
-        _act_contact,
+        words.says_high,
+        words.act_contact,
         in_line=True,
         ended=True,
         values=1,
-        read=_read_ohm,
-        tail=_ohm_tail,
-        ohm=_ohm_high,
+        read=figures.read_ohm,
+        tail=figures.ohm_tail,
+        ohm=figures.ohm_high,
     ),
     "stud": Kind(
         "stud:WIRE@END:OHM",
-        _says_stud,
-        _act_stud,
+        words.says_stud,
+        words.act_stud,
         in_line=True,
         ended=True,
         values=1,
-        read=_read_stud,
-        tail=_ohm_tail,
-        ohm=_ohm_high,
+        read=figures.read_stud,
+        tail=figures.ohm_tail,
+        ohm=figures.ohm_high,
     ),
     "flicker": Kind(
         "flicker:WIRE@END:SHARE",
-        _says_flicker,
-        _act_contact,
+        words.says_flicker,
+        words.act_contact,
         ended=True,
         values=1,
-        read=_read_share,
-        tail=lambda f: f":{_plain(f.share)}",
+        read=figures.read_share,
+        tail=lambda f: f":{figures.plainly(f.share)}",
     ),
-    "swap": Kind("swap:WIRE,WIRE@END", _says_swap, _act_swap, wires=2, ended=True),
+    "swap": Kind("swap:WIRE,WIRE@END", words.says_swap, words.act_swap, wires=2, ended=True),
     "short": Kind(
         "short:WIRE,WIRE or short:WIRE,WIRE:OHM",
-        _says_short,
-        _act_short,
+        words.says_short,
+        words.act_short,
         wires=2,
         or_values=1,
-        read=_read_ohm,
-        tail=lambda f: _ohm_tail(f) if f.ohm else "",
+        read=figures.read_ohm,
+        tail=lambda f: figures.ohm_tail(f) if f.ohm else "",
     ),
     "leak": Kind(
         "leak:WIRE:OHM or leak:WIRE,WIRE:OHM",
-        _says_leak,
-        _act_leak,
+        words.says_leak,
+        words.act_leak,
         values=1,
         or_wires=2,
-        read=_read_ohm,
-        tail=_ohm_tail,
+        read=figures.read_ohm,
+        tail=figures.ohm_tail,
     ),
     "size": Kind(
         "size:WIRE:SIZE",
         lambda _, f: f"{f.where[0]} is {f.size.replace('mm2', 'mm²')}, not the size of the list",
-        _act_lead,
+        words.act_lead,
         in_line=True,
         values=1,
-        read=_read_size,
+        read=figures.read_size,
         tail=lambda f: f":{f.size}",
-        ohm=_ohm_size,
+        ohm=figures.ohm_size,
     ),
     "metal": Kind(
         "metal:WIRE:METAL",
         lambda _, f: f"{f.where[0]} is {metals()[f.metal].name.lower()}, not what the list says",
-        _act_lead,
+        words.act_lead,
         in_line=True,
         values=1,
-        read=_read_metal,
+        read=figures.read_metal,
         tail=lambda f: f":{f.metal}",
-        ohm=_ohm_metal,
+        ohm=figures.ohm_metal,
     ),
     "longer": Kind(
         "longer:WIRE:M",
         lambda _, f: f"{f.where[0]} is {f.metres:.2f} m longer than planned",
-        _act_lead,
+        words.act_lead,
         in_line=True,
         values=1,
-        read=_read_metres,
-        tail=lambda f: f":{_plain(f.metres)}",
-        ohm=_ohm_longer,
+        read=figures.read_metres,
+        tail=lambda f: f":{figures.plainly(f.metres)}",
+        ohm=figures.ohm_longer,
     ),
     "strands": Kind(
         "strands:WIRE:SHARE:M",
         lambda _, f: f"{f.where[0]} has lost {100 * f.share:.0f} % of its strands along {f.metres:.2f} m",
-        _act_lead,
+        words.act_lead,
         in_line=True,
         values=2,
-        read=_read_strands,
-        tail=lambda f: f":{_plain(f.share)}:{_plain(f.metres)}",
-        ohm=_ohm_strands,
+        read=figures.read_strands,
+        tail=lambda f: f":{figures.plainly(f.share)}:{figures.plainly(f.metres)}",
+        ohm=figures.ohm_strands,
     ),
     "shield": Kind(
-        "shield:CABLE", _says_shield, lambda _, f: f"land the screen of {f.where[0]} by the list", of="screen", wires=0
+        "shield:CABLE",
+        words.says_shield,
+        lambda _, f: f"land the screen of {f.where[0]} by the list",
+        of="screen",
+        wires=0,
     ),
     "wet": Kind(
-        "wet:END:OHM", _says_wet, _act_end("open, dry and seal"), of="end", values=1, read=_read_ohm, tail=_ohm_tail
+        "wet:END:OHM",
+        words.says_wet,
+        words.act_end("open, dry and seal"),
+        of="end",
+        values=1,
+        read=figures.read_ohm,
+        tail=figures.ohm_tail,
     ),
-    "loose": Kind("loose:END", _says_loose, _act_end("push home and lock"), of="end"),
-    "cut": Kind("cut:CABLE", _says_cut, _act_lead, of="cable", wires=0),
-    "crossed": Kind("crossed:END,END", _says_crossed, _act_crossed, of="end", wires=2),
+    "loose": Kind("loose:END", words.says_loose, words.act_end("push home and lock"), of="end"),
+    "cut": Kind("cut:CABLE", words.says_cut, words.act_lead, of="cable", wires=0),
+    "crossed": Kind("crossed:END,END", words.says_crossed, words.act_crossed, of="end", wires=2),
     LEADS: Kind(
         "",
         lambda _, f: f"the meter’s own leads add {show_ohms(f.ohm)}: short them and null",

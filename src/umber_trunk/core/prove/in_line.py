@@ -19,7 +19,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from umber_trunk.core.prove.belief import NEGLIGIBLE, Belief, Evidence, Reading
-from umber_trunk.core.prove.faults import Fault, faulty_ohm
+from umber_trunk.core.prove.fault import Fault
+from umber_trunk.core.prove.faults import faulty_ohm
 from umber_trunk.core.prove.gauss import log_each, log_normals
 from umber_trunk.core.prove.meter import SLIP, log_stray
 from umber_trunk.core.prove.priors import HIGH_USUAL, LONGER, STUD_SHARE

@@ -18,7 +18,8 @@ from umber_trunk.core.catalog.conductors import series
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.model import EndKind
 from umber_trunk.core.memo import Memo
-from umber_trunk.core.prove.faults import Fault, faulty_ohm
+from umber_trunk.core.prove.fault import Fault
+from umber_trunk.core.prove.faults import faulty_ohm
 from umber_trunk.core.prove.netlist import JOINING, Netlist, netlist
 from umber_trunk.core.results import Results
 

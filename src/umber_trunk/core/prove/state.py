@@ -15,7 +15,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from umber_trunk.core.prove.faults import IN_LINE, LEADS, SCREEN_OHM, SHORT_OHM, Fault, faulty_ohm, wires_of
+from umber_trunk.core.prove.fault import LEADS, SCREEN_OHM, SHORT_OHM, Fault
+from umber_trunk.core.prove.faults import IN_LINE, faulty_ohm, wires_of
 from umber_trunk.core.prove.meter import SHAKEN, Meter
 from umber_trunk.core.prove.netlist import LEAST_OHM, Edge, Netlist, Point, between, resistances
 

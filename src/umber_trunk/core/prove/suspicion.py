@@ -18,7 +18,8 @@ from numpy.typing import NDArray
 
 from umber_trunk.core.errors import Wanted, always, go_on_if
 from umber_trunk.core.prove.belief import BEAM, NEGLIGIBLE, Belief, weights_of
-from umber_trunk.core.prove.faults import IN_LINE, LEADS, Fault, act_of, wires_of, within, words_of
+from umber_trunk.core.prove.fault import LEADS, Fault, within
+from umber_trunk.core.prove.faults import IN_LINE, act_of, wires_of, words_of
 from umber_trunk.core.prove.gauss import log_each
 from umber_trunk.core.prove.in_line import InLine
 from umber_trunk.core.prove.meter import DECADES, SLIP, log_insulation, log_stray

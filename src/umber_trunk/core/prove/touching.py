@@ -17,7 +17,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from umber_trunk.core.prove.belief import BEAM, NEGLIGIBLE, Belief, Evidence
-from umber_trunk.core.prove.faults import SHORT_OHM, Fault, within
+from umber_trunk.core.prove.fault import SHORT_OHM, Fault, within
 from umber_trunk.core.prove.meter import SLIP
 from umber_trunk.core.prove.priors import LEAK_OHM
 from umber_trunk.core.prove.state import State

@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterable
 
 from umber_trunk.core.prove.belief import NEGLIGIBLE, Belief, Evidence
-from umber_trunk.core.prove.faults import Fault, within
+from umber_trunk.core.prove.fault import Fault, within
 from umber_trunk.core.prove.meter import SHAKEN
 from umber_trunk.core.prove.netlist import EARTH
 from umber_trunk.core.prove.priors import BREAKS

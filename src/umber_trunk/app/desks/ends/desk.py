@@ -5,46 +5,44 @@ from __future__ import annotations
 from math import isfinite
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QColor
 from PySide6.QtWidgets import QComboBox, QCompleter
 
-from umber_trunk.app import theme
+from umber_trunk.app.desks.ends.columns import (
+    cavity_told,
+    fit_columns,
+    known_fittings,
+    pin_columns,
+    school_columns,
+    step_columns,
+)
 from umber_trunk.app.desks.ends.halves_tab import HalvesPanel
 from umber_trunk.app.desks.ends.place_tab import PlacePanel
 from umber_trunk.app.desks.ends.repair_tab import RepairPanel
+from umber_trunk.app.desks.ends.studs import PART, lugs_on_studs
 from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.asked import text_asked
 from umber_trunk.app.widgets.desk import Desk, button, column, hint, tabbed
-from umber_trunk.app.widgets.face_view import FaceView, Lug
+from umber_trunk.app.widgets.face_view import FaceView
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.line import Line
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.strip_view import StripView
-from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.telling import Telling
 from umber_trunk.app.widgets.words import tr
-from umber_trunk.core.catalog.conductors import show_size
-from umber_trunk.core.catalog.parts import Clamp, Housing
+from umber_trunk.core.catalog.parts import Housing
 from umber_trunk.core.ends.assign import WORN, assign, fill_run, set_fitting, set_housing, swap
-from umber_trunk.core.ends.covering import Fitted, fitted
+from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.faces import Face, View, faces_of
 from umber_trunk.core.ends.fits import fits, worst_first
-from umber_trunk.core.ends.judging import Fit
-from umber_trunk.core.ends.order import Step, steps_at
-from umber_trunk.core.ends.practice import MATTERS, WEIGHTS, Matter
-from umber_trunk.core.ends.reasons import why_fit
+from umber_trunk.core.ends.order import steps_at
+from umber_trunk.core.ends.practice import MATTERS, WEIGHTS
 from umber_trunk.core.ends.strip import cable_strips, clock_mark, strip_of
 from umber_trunk.core.ends.wire_ends import WireEnd, places_of
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.harness.edits import Edit, change, set_project
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import EndKind
-from umber_trunk.core.units import parse_number, significant
 
 NO_PART = "no catalogue part"
 FITS, REPAIR = 2, 5
-ON_A_BAR, PART = 6, " ·"
-"""A bar's lugs are shown so many in a column; what parts a column's name from its cavity's."""
 
 
 class EndsDesk(Desk):
@@ -73,7 +71,7 @@ class EndsDesk(Desk):
         self.face.chosen.connect(self._cavity_chosen)
         self.face.wants.connect(self._put_here)
         self.face.turned.connect(self.turn_over)
-        self.pins = self.table("Pin map", "pins", self._pin_columns(), lambda r: f"{r.wire.id} {r.side}")
+        self.pins = self.table("Pin map", "pins", pin_columns(document), lambda r: f"{r.wire.id} {r.side}")
         self.pins.current.connect(self._pin_moved)
         self.pins.setMinimumHeight(120)
         take = button(
@@ -81,14 +79,14 @@ class EndsDesk(Desk):
         )
         self.told = hint("")
         left = column(Flow(self.end, self.housing, self.turn), self.face, self.told)
-        self.fits = self.table("Fits, worst first", "fits", self._fit_columns(), lambda r: r.id)
+        self.fits = self.table("Fits, worst first", "fits", fit_columns(document), lambda r: r.id)
         self.fits.current.connect(self._fit_moved)
         self.summary = Label()
         self.cure = hint("")
         self.strip = StripView()
-        self.steps = self.table("Order at this end", "steps", _step_columns(), lambda r: r.id)
+        self.steps = self.table("Order at this end", "steps", step_columns(), lambda r: r.id)
         self.reasons = hint("")
-        self.schools = self.table("House practice", "practice", self._school_columns(), lambda r: r.field)
+        self.schools = self.table("House practice", "practice", school_columns(document), lambda r: r.field)
         self.schools.current.connect(self._school_moved)
         before = "What must be done before what, at the chosen end: shrink, seals and nuts go on before the strip."
         schools = "Where good builders disagree. Type the number of a school to keep it; fits, strips and order follow."
@@ -224,7 +222,7 @@ class EndsDesk(Desk):
         for fit in results.once(fits) if results is not None and results.has(fits) else ():
             if fit.end == end_id and not fit.ok and fit.cavity:
                 wrong.setdefault(fit.cavity, fit.message)
-        face, stacks = self._face(), self._stacks()
+        face, stacks = self._face(), lugs_on_studs(self.document, self.end.currentData())
         if face is None and stacks:
             self.face.show_stack(
                 stacks, self._label, "bar" if len(stacks) and any(PART in label for label in stacks) else "stud"
@@ -232,7 +230,7 @@ class EndsDesk(Desk):
         else:
             self.face.show_face(face, wrong, self._label)
         one = self._chosen()
-        self.told.setText(self._in_words(one))
+        self.told.setText(cavity_told(self.document, one))
         self.place.show_place(end_id or "", one)
         if results is None or not results.has(fitted) or one is None:
             self.strip.show_strip(None)
@@ -244,40 +242,6 @@ class EndsDesk(Desk):
         )
         made = strip_of(results, one)
         self.strip.show_strip(made, cable, clock_mark(results, one.wire.id) if made else "")
-
-    def _stacks(self) -> dict[str, list[Lug]]:
-        """Stud → the lugs on it, the largest current lowest."""
-        known, end_id, results = self._known(), self.end.currentData(), self.document.now
-        found: dict[str, list[tuple[float, Lug]]] = {}
-        if known is None or results is None or end_id not in index_of(self.document.design).ends:
-            return {}
-        wrong = {fit.wire for fit in results.once(fits) if not fit.ok and fit.end == end_id}
-        for one in places_of(self.document.design, self.document.shelf).ends:
-            if one.end.id == end_id and one.made == "lug" and one.key in known.stuff:
-                amps = known.stuff[one.key].amps
-                text = f"{one.wire.id}  {significant(amps, 2)} A"
-                found.setdefault(one.label, []).append(
-                    (-round(amps, 1), Lug(text, one.wire.colour, one.wire.id in wrong))
-                )
-        stacks = {}
-        bar = index_of(self.document.design).ends[end_id].kind is EndKind.BAR
-        for label, lugs in found.items():
-            row = [lug for _, lug in sorted(lugs, key=lambda pair: pair[0])]
-            for part in range(0, len(row), ON_A_BAR) if bar else (0,):
-                stacks[f"{label}{PART * (part > 0)}{part or ''}"] = row[part : part + ON_A_BAR] if bar else row
-        return stacks
-
-    def _in_words(self, one: WireEnd | None) -> str:
-        """The chosen cavity in one line."""
-        if one is None:
-            return "Arrow keys or a label typed choose a cavity; Space looks from the other side."
-        worn = [self._part(one, field) for field in ("part", "seal", "ferrule", "shrink")]
-        colour = f"{one.wire.colour}/{one.wire.stripe}" if one.wire.stripe else one.wire.colour
-        size = show_size(one.wire.size) if one.wire.size else ""
-        core = places_of(self.document.design, self.document.shelf).core(one.wire)
-        told = f"core {core.mark}, by its {core.told_by}" if core is not None else ""
-        first = f"{one.label}: {one.wire.id} {one.wire.name}"
-        return "  ·  ".join(text for text in (first, colour, told, size, *worn) if text)
 
     def _chosen(self) -> WireEnd | None:
         places, end_id = places_of(self.document.design, self.document.shelf), self.end.currentData()
@@ -327,7 +291,7 @@ class EndsDesk(Desk):
 
     def lock_chosen(self) -> None:
         """Keeps what is on the chosen wire's end, or frees it again."""
-        one, known = self._chosen(), self._known()
+        one, known = self._chosen(), known_fittings(self.document)
         if one is None or known is None:
             return
         locked, fitting = not one.fitting.locked, known.of(one)
@@ -425,136 +389,7 @@ class EndsDesk(Desk):
     def in_view(self, part: str) -> bool:
         return part == "ends" or super().in_view(part)
 
-    # columns
-
-    def _known(self) -> Fitted | None:
-        results = self.document.now
-        return results.once(fitted) if results is not None and results.has(fitted) else None
-
-    def _part(self, one: WireEnd, field: str) -> str:
-        known, shelf = self._known(), self.document.shelf
-        fitting = known.of(one) if known is not None else one.fitting
-        named = getattr(fitting, field)
-        if field == "part" and named is None and one.made == "clamp" and one.housing is not None:
-            clamp = shelf.get(one.housing.clamp, Clamp)
-            return clamp.name if clamp else ""
-        if named is None:
-            return ""
-        return shelf.name(named) + ("" if getattr(one.fitting, field) else "  ?")
-
-    def _part_edit(self, field: str):  # type: ignore[no-untyped-def]
-        def make(one: WireEnd, text: str) -> Edit:
-            said = text.strip().removesuffix("?").strip()
-            shelf = self.document.shelf
-            named = next(
-                (part.id for part in shelf.parts.values() if said.lower() in (part.id.lower(), part.name.lower())), None
-            )
-            if said and named is None:
-                raise InputError(f"No catalogue has “{said}”.")
-            return lambda design: set_fitting(design, one.wire.id, one.side, shelf, **{field: named})
-
-        return make
-
-    def _pin_columns(self) -> list[Column]:
-        def cavity(one: WireEnd, text: str) -> Edit:
-            return lambda design: assign(design, one.wire.id, one.side, text, self.document.shelf)
-
-        return [
-            Column("Cavity", lambda r: r.label, cavity, key=lambda r: (len(r.label), r.label)),
-            Column("Wire", lambda r: r.wire.id),
-            Column("Colour", lambda r: r.wire.colour, swatch=lambda r: (r.wire.colour, r.wire.stripe), width=130),
-            Column("For", lambda r: r.wire.name or r.wire.circuit, width=100),
-            Column("Part", lambda r: self._part(r, "part"), self._part_edit("part"), width=230),
-            Column("■", lambda r: "■" if r.fitting.locked else ""),
-            Column(
-                "Seal or ferrule",
-                lambda r: self._part(r, "seal") or self._part(r, "ferrule") or self._part(r, "shrink"),
-                self._part_edit("seal"),
-                width=-1,
-            ),
-        ]
-
-    def _fit_columns(self) -> list[Column]:
-        def band(fit: Fit) -> str:
-            low, high = (None if side is None else significant(side) for side in (fit.low, fit.high))
-            if low and high:
-                return f"{low} to {high} {fit.unit}"
-            return f"≤ {high} {fit.unit}" if high else f"≥ {low} {fit.unit}" if low else ""
-
-        def name(fit: Fit) -> str:
-            end = index_of(self.document.design).ends.get(fit.end)
-            return f"{end.name if end else fit.end} {fit.cavity}".strip() + (f", {fit.wire}" if fit.wire else "")
-
-        def colour(fit: Fit) -> QColor | None:
-            return None if fit.ok else theme.BROKEN
-
-        return [
-            Column("", lambda r: "✓" if r.ok else "✕", colour=colour, key=lambda r: r.ok),
-            Column("Where", name, colour=colour, width=210),
-            Column("Rule", lambda r: r.rule.replace(".", " "), colour=colour, why=why_fit, width=130),
-            Column(
-                "Is",
-                lambda r: "" if r.value is None else f"{significant(r.value)} {r.unit}",
-                right=True,
-                why=why_fit,
-                colour=colour,
-            ),
-            Column("Has to be", band, right=True, why=why_fit),
-            Column("Part", lambda r: r.part + (" ?" if r.proposed else ""), why=why_fit, width=-1),
-        ]
-
-    def _school_columns(self) -> list[Column]:
-        def value(matter: Matter) -> str:
-            return str(getattr(self.document.design.project.practice, matter.field))
-
-        def kept(matter: Matter) -> str:
-            if matter in WEIGHTS:
-                return f"{float(value(matter)):g}"
-            number, school = next((n, s) for n, s in enumerate(matter.schools, 1) if s.value == value(matter))
-            return f"{number}  {school.says}"
-
-        def others(matter: Matter) -> str:
-            if matter in WEIGHTS:
-                return matter.schools[0].says
-            rest = [(n, s) for n, s in enumerate(matter.schools, 1) if s.value != value(matter)]
-            return ",  ".join(f"{n}  {school.says}" for n, school in rest)
-
-        def edit(matter: Matter, text: str) -> Edit:
-            said = text.strip()
-            if matter in WEIGHTS:
-                figure = parse_number(said)
-                return lambda design: set_project(
-                    design, practice=change(design.project.practice, **{matter.field: figure})
-                )
-            school = next(
-                (s for n, s in enumerate(matter.schools, 1) if said.split(" ")[0] == str(n) or said.lower() == s.says),
-                None,
-            )
-            if school is None:
-                known = "; ".join(f"{n} {s.says}" for n, s in enumerate(matter.schools, 1))
-                raise InputError(f"“{said}” is none of: {known}.")
-            return lambda design: set_project(
-                design, practice=change(design.project.practice, **{matter.field: school.value})
-            )
-
-        return [
-            Column("Matter", lambda r: r.name, width=190),
-            Column("Kept here", kept, edit, width=190),
-            Column("Or", others, width=-1),
-        ]
-
     def _school_moved(self, field: str) -> None:
         matter = next((one for one in (*MATTERS, *WEIGHTS) if one.field == field), None)
         if matter is not None:
             self.reasons.setText("  ".join(f"{school.says.capitalize()}: {school.why}" for school in matter.schools))
-
-
-def _step_columns() -> list[Column]:
-    def text(step: Step) -> str:
-        return step.text + (f"  {step.told}" if step.told else "")
-
-    return [
-        Column("", lambda r: r.op, width=62),
-        Column("Wire", lambda r: r.wire),
-        Column("Step", text, width=-1),
-    ]

@@ -3,62 +3,42 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
-from PySide6.QtCore import QTimer
 from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import QCheckBox, QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
+from umber_trunk.app.desks.prove.at_proof import Heard
 from umber_trunk.app.desks.prove.cards import card_of
 from umber_trunk.app.desks.prove.cores_panel import CoresPanel
 from umber_trunk.app.desks.prove.drill_panel import DrillPanel
 from umber_trunk.app.desks.prove.loops_panel import LoopsPanel
+from umber_trunk.app.desks.prove.meter_line import MeterLine
 from umber_trunk.app.desks.prove.panels import ListPanel
 from umber_trunk.app.desks.prove.probe_view import ProbeView
+from umber_trunk.app.desks.prove.repairs import Repairs
 from umber_trunk.app.document import Document
-from umber_trunk.app.widgets.asked import name_and_what, one_of, text_asked
-from umber_trunk.app.widgets.desk import Panel, TabbedDesk, button, column, heading, hint, row, tabbed
+from umber_trunk.app.widgets.desk import Panel, button, column, heading, hint, row, tabbed
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.line import Line
 from umber_trunk.app.widgets.plain import plain_of
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.make.events import Begin
-from umber_trunk.core.prove.faults import parse_fault
-from umber_trunk.core.prove.priors import KIND_NAMES
-from umber_trunk.core.prove.proof import Answer, Proof, read_reading
+from umber_trunk.core.prove.proof import Proof, read_reading
 from umber_trunk.core.prove.redline import Redline
 from umber_trunk.core.prove.simulate import Unit
 from umber_trunk.core.prove.suspicion import Verdict
 from umber_trunk.core.quantity import Habit
 from umber_trunk.core.results import Results
-from umber_trunk.store.device import UnpluggedError
-from umber_trunk.store.found_faults import count_found
-from umber_trunk.store.keeping import log_said
-from umber_trunk.store.meters import MeterLink
 from umber_trunk.store.proofs import UnitProof, fresh_proof
 
 TRIAL = "trial"
-AGAIN_MS, TRIES = 2000, 30
-"""How often a meter that was lost is tried again by itself, and how many times."""
 """A proof that isn't kept: no unit is being built."""
 
 
-@dataclass(frozen=True)
-class Heard:
-    """What comes back from beside the window: the proof as it stands, the answer just taken, what all answers come to,
-    a word about it."""
-
-    proof: Proof
-    one: Answer | None = None
-    verdict: Verdict | None = None
-    said: str = ""
-    wrong: bool = False
-
-
-class ProveDesk(TabbedDesk):
+class ProveDesk(MeterLine, Repairs):
     """Five tabs: now, list, loops, cores, practice. One proof is open at a time; with a build, every answer is
     logged."""
 
@@ -70,9 +50,8 @@ class ProveDesk(TabbedDesk):
         self.kept: UnitProof | None = None
         self.verdict: Verdict | None = None
         self.unit: Unit | None = None
-        self.link: MeterLink | None = None
         self._opened: object = None
-        self._said, self._wrong = "", False
+        self.said_last, self.wrong_last = "", False
         self._running = False
         self.view = ProbeView()
         self.view.forward.connect(self.accept)
@@ -86,12 +65,7 @@ class ProveDesk(TabbedDesk):
         self.worker = Background(self)
         self.worker.answered.connect(self._answered)
         self.worker.crashed.connect(self._failed)
-        self.dialling = Background(self)
-        self.dialling.answered.connect(self._connected)
-        self.dialling.crashed.connect(self._failed)
-        self._tries = 0
-        self._again = QTimer(self, singleShot=True, interval=AGAIN_MS)
-        self._again.timeout.connect(self._dial_again)
+        self.lay_line(self._failed)
         now = QWidget()
         beside = QHBoxLayout(now)
         beside.setContentsMargins(0, 0, 0, 0)
@@ -138,7 +112,7 @@ class ProveDesk(TabbedDesk):
         )
         self.safe = QCheckBox(tr("electronics are disconnected"))
         self.safe.setToolTip(plain_of(tr("High voltage waits for it; discharge before you touch the harness.")))
-        self.safe.toggled.connect(self._safe)
+        self.safe.toggled.connect(self.cut_off)
         self.bad = button("Not right  F3", self.not_right, tip="What was looked at, tugged or shaken isn't right")
         back = button("Take back", self.back, tip="Backspace")
         self.run = button(
@@ -187,7 +161,7 @@ class ProveDesk(TabbedDesk):
         self.units.setCurrentIndex(held.index(chosen) if chosen in held else min(1, len(held) - 1))
         if self._opened != self._chosen() or (self.kept is not None and self.kept.moved_on()):
             self.open_unit()
-        self._show()
+        self.show_card()
         self.show_panel()
 
     def begin(self) -> None:
@@ -206,26 +180,23 @@ class ProveDesk(TabbedDesk):
         return super().reveal(part, part_id)
 
     def close_background(self) -> None:
-        self._again.stop()
-        for work in (self.worker, self.dialling, self.drills.worker):
+        self.hang_up()
+        for work in (self.worker, self.drills.worker):
             work.drop()
-        if self.link is not None:
-            self.link.close()
-            self.link = None
 
     @property
     def busy(self) -> bool:
         return self.worker.busy or self.dialling.busy or self.drills.worker.busy
 
-    def _show(self) -> None:
-        self.view.empty = tr("working it out …") if self.worker.busy else self._said
+    def show_card(self) -> None:
+        self.view.empty = tr("working it out …") if self.worker.busy else self.said_last
         self.view.show_card(
             card_of(
                 self.proof,
                 self.verdict,
-                self._said,
-                self._wrong,
-                self._made_up or (self.kept is not None and self.kept.simulated),
+                self.said_last,
+                self.wrong_last,
+                self.made_up or (self.kept is not None and self.kept.simulated),
                 self.kept.record if self.kept is not None else None,
             )
             if self.proof is not None
@@ -252,17 +223,12 @@ class ProveDesk(TabbedDesk):
         unit = self.units.currentData()
         return self.document.now if unit in (TRIAL, None) else tuple(unit)
 
-    @property
-    def _made_up(self) -> bool:
-        """Whether the readings taken now are a simulated unit's."""
-        return self.unit is not None or (self.link is not None and self.link.box)
-
     def open_unit(self, said: str = "") -> None:
         """Goes on with a unit's proof where it was left, or begins a trial."""
         results = self.document.now
         if results is None or self.worker.busy:
             return  # what is chosen is looked at again when the answer is there
-        self.proof, self.kept, self.verdict, self._said, self._wrong = None, None, None, "", False
+        self.proof, self.kept, self.verdict, self.said_last, self.wrong_last = None, None, None, "", False
         self.unit = None  # what was simulated was another harness or unit
         opened = self._opened = self._chosen()
         if isinstance(opened, tuple):
@@ -271,13 +237,13 @@ class ProveDesk(TabbedDesk):
                     self.document.project, str(opened[0]), int(opened[1]), self.hand.text(), parts=self.document.shelf
                 )
             except UmberError as why:
-                self._tell(str(why), True)
+                self.tell(str(why), True)
                 return
             self._begin(lambda wanted: kept.load(wanted), said, bool(said))
         elif results.design.wires:
             self._begin(lambda _: fresh_proof(results), said, bool(said))
         else:
-            self._tell("There is no wire to prove yet.", False)
+            self.tell("There is no wire to prove yet.", False)
 
     def _begin(self, load: Callable[[Wanted], Proof], said: str = "", wrong: bool = False) -> None:
         """Loads a proof beside the window: large harnesses take a while."""
@@ -287,7 +253,7 @@ class ProveDesk(TabbedDesk):
             return Heard(proof, None, _judged(proof, wanted), said, wrong)
 
         self.worker.ask(work)
-        self._show()
+        self.show_card()
 
     def accept(self) -> None:
         """Eyes say it is right; or the meter, or the simulated unit, is read."""
@@ -308,7 +274,7 @@ class ProveDesk(TabbedDesk):
                 lambda: 0.0 if locked else task.value_of(link.measure(probe)), None
             )  # the proof says that it is locked out
         else:
-            self._tell("Type the reading, or connect a meter.", True)
+            self.tell("Type the reading, or connect a meter.", True)
 
     def enter(self, text: str) -> None:
         """A reading, typed or by a keyboard wedge; “bad” and “ok” where eyes judge."""
@@ -319,12 +285,12 @@ class ProveDesk(TabbedDesk):
             if text.lower() in ("ok", "bad"):
                 self._answer(lambda: None, text.lower() == "ok")
             else:
-                self._tell("Eyes judge this: Space for right, F3 for not right.", True)
+                self.tell("Eyes judge this: Space for right, F3 for not right.", True)
             return
         try:
             value = read_reading(text, task.unit, Habit(self.document.design.project.decimal))
         except UmberError as why:
-            self._tell(str(why), True)
+            self.tell(str(why), True)
             return
         self._answer(lambda: value, None)
 
@@ -343,7 +309,7 @@ class ProveDesk(TabbedDesk):
             try:
                 kept.take_back()
             except UmberError as why:
-                self._tell(str(why), True)
+                self.tell(str(why), True)
                 return
             self._begin(lambda wanted: kept.load(wanted), said)
         elif self.proof.answers and isinstance(results, Results):
@@ -361,7 +327,7 @@ class ProveDesk(TabbedDesk):
         """Reads on by meter or simulated unit as long as all is right and no eyes are needed."""
         self._running = self.unit is not None or (self.link is not None and self.link.box)
         if not self._running:
-            self._tell("Connect a meter with a switch box, or take the simulated unit.", True)
+            self.tell("Connect a meter with a switch box, or take the simulated unit.", True)
             return
         self.accept()
 
@@ -371,7 +337,7 @@ class ProveDesk(TabbedDesk):
         assert proof is not None
         if self.kept is not None and not self.hand.text().strip():
             self._running = False
-            self._tell("Say who tests first: the name stands in the log and on the certificate.", True)
+            self.tell("Say who tests first: the name stands in the log and on the certificate.", True)
             self.hand.setFocus()
             return
 
@@ -385,16 +351,16 @@ class ProveDesk(TabbedDesk):
         self.worker.ask(work)
 
     def _answered(self, heard: Heard) -> None:
-        self.proof, self.verdict, self._said, self._wrong = heard.proof, heard.verdict, heard.said, heard.wrong
+        self.proof, self.verdict, self.said_last, self.wrong_last = heard.proof, heard.verdict, heard.said, heard.wrong
         self.proof.disconnected = self.safe.isChecked()
         if self.kept is not None:
             try:
                 self.kept.hand = self.hand.text()
                 if heard.one is not None:
-                    self.kept.keep(heard.one, self._made_up)
+                    self.kept.keep(heard.one, self.made_up)
                 self.document.look()
                 if lacking := self.kept.close_with(self.hand.text(), heard.verdict):
-                    self._said, self._wrong = f"not proven: {lacking}", True
+                    self.said_last, self.wrong_last = f"not proven: {lacking}", True
             except UmberError as why:
                 self._running = False
                 self.open_unit(str(why))
@@ -404,7 +370,7 @@ class ProveDesk(TabbedDesk):
         if self._opened != self._chosen():
             self.open_unit()
             return
-        self._show()
+        self.show_card()
         if self.stack.currentWidget() is not None and self.stack.currentIndex() == 1:
             self.list.show_now()
         task = self.proof.now if self.proof is not None else None
@@ -419,138 +385,9 @@ class ProveDesk(TabbedDesk):
             self.document.crashed.emit(why)
             return
         said = str(why)
-        if isinstance(why, UnpluggedError) and self.link is not None and self._tries < TRIES:
+        if self.comes_back(why):
             said += tr(" It is tried again by itself.")
-            self._again.start()
-        self._tell(said, True)
-
-    def _dial_again(self) -> None:
-        """Asks a meter that was lost whether it is back; what it reads is asked for by hand, since the unit may have
-        been moved meanwhile."""
-        link = self.link
-        if link is None:
-            return
-        if self.busy:
-            self._again.start()
-            return
-        self._tries += 1
-
-        def work(_: Wanted) -> MeterLink:
-            link.dial_again()
-            return link
-
-        self.dialling.ask(work)
-
-    def _safe(self, on: bool) -> None:
-        if self.proof is None:
-            return
-        self.proof.disconnected = on
-        if self.kept is not None and on:
-            if not self.hand.text().strip():
-                self.safe.setChecked(False)
-                self._tell("Say who tests first: who says that the electronics are off stands in the log.", True)
-                self.hand.setFocus()
-                return
-            try:
-                self.kept.hand = self.hand.text().strip()
-                self.kept.safe()
-            except UmberError as why:
-                self._tell(str(why), True)
-                return
-        self._show()
-
-    def connect_meter(self) -> None:
-        """Opens the meter at the address."""
-        if self.worker.busy:
-            return
-        self._again.stop()
-        self._tries = 0
-        if self.link is not None:
-            self.link.close()
-            self.link = None
-        address = self.meter.text().strip()
-        self.dialling.ask(lambda _: MeterLink(address))
-
-    def _connected(self, link: MeterLink) -> None:
-        self.link, self.unit = link, None
-        name = link.name.split(",")[1] if "," in link.name else link.name
-        self._tell(f"{name} answers again: Space reads, F4 runs on." if self._tries else f"{name} answers.", False)
-        self._tries = 0
-
-    def simulate(self) -> None:
-        """A made-up unit with the faults named."""
-        if self.proof is None:
-            return
-        try:
-            faults = [parse_fault(self.proof.net, word) for word in self.hidden.text().split()]
-        except UmberError as why:
-            self._tell(str(why), True)
-            return
-        self.unit = Unit(self.proof.net, faults, 1)
-        self._tell("A simulated unit is under test: Space reads it, F4 runs on.", False)
-        self.view.setFocus()
-
-    def as_is(self) -> None:
-        """A unit whose steps aren't in the log is taken as it is, by name."""
-        if self.kept is None:
-            self._tell("A trial has no record: choose a unit of a build.", True)
-            return
-        said = name_and_what(
-            self, "As it is", tr("Who takes it as it is, and why (name: why)? Both stand first on its papers.")
-        )
-        if said is not None:
-            try:
-                self.kept.take_as_is(*said)
-            except UmberError as why:
-                self._tell(str(why), True)
-                return
-            self.document.look()
-            self._tell(f"taken as it is by {said[0]}", False)
-
-    def mended(self) -> None:
-        """A repair is noted; the proof begins anew."""
-        if self.kept is None:
-            self._tell("A trial has no record: choose a unit of a build.", True)
-            return
-        if not self.hand.text().strip():
-            self._tell("Say who mended it first: the name stands in the log.", True)
-            self.hand.setFocus()
-            return
-        was = self._was()
-        what, ok = text_asked(self, tr("Mended"), tr("What was done?")) if was is not None else ("", False)
-        if not ok or not what.strip():
-            return
-        try:
-            log_said(
-                self.document.project,
-                f"{self.kept.build}/{self.kept.unit}",
-                "mended",
-                {"says": what[:1000], "who": self.hand.text()[:80]} | ({"was": was} if was else {}),
-            )
-        except UmberError as why:
-            self._tell(str(why), True)
-            return
-        try:
-            count_found(was or "")
-            self.open_unit()
-        except UmberError as why:  # the repair stands, whatever becomes of the count
-            self.open_unit(str(why))
-
-    def _was(self) -> str | None:
-        """The kind of fault that was found, so that the shop learns how often each is met: "" for none of those known,
-        None where it was given up."""
-        named = {cause.words: cause.fault.what for cause in self.verdict.causes[:6]} if self.verdict is not None else {}
-        kinds = {f"another fault: {name}": what for what, name in KIND_NAMES.items()}
-        offered = named | kinds | {tr("none of these, or not known"): ""}
-        chosen, ok = one_of(
-            self, tr("Mended"), tr("What was it? The judge learns from it how often each is met here."), list(offered)
-        )
-        return offered[chosen] if ok else None
-
-    def _tell(self, words: str, wrong: bool) -> None:
-        self._said, self._wrong = words, wrong
-        self.said.emit(words)
-        self._show()
+        self.tell(said, True)
 
 
 def _judged(proof: Proof, wanted: Wanted) -> Verdict | None:
