@@ -21,10 +21,12 @@ POINT = Habit("point")
 
 
 def as_it_is(_: Netlist, fault: Fault, __: list[str]) -> Fault:
+    """A fault whose word has no figures."""
     return fault
 
 
 def read_ohm(_: Netlist, fault: Fault, values: list[str]) -> Fault:
+    """Ohms, where there are any. InputError for what no fault has."""
     if not values:
         return fault
     ohm = read(values[0], RESISTANCE, "ohm", POINT).value
@@ -34,12 +36,14 @@ def read_ohm(_: Netlist, fault: Fault, values: list[str]) -> Fault:
 
 
 def read_stud(net: Netlist, fault: Fault, values: list[str]) -> Fault:
+    """Ohms under a nut or screw. InputError where there is none."""
     if not net.screwed(fault.where[0], fault.end):
         raise InputError(f"{fault.where[0]} isn’t under a nut or screw at {net.index.ends[fault.end].name}.")
     return read_ohm(net, fault, values)
 
 
 def read_share(_: Netlist, fault: Fault, values: list[str]) -> Fault:
+    """The share of the time in which a contact is open. InputError outside of 0 to 1."""
     share = parse_share(values[0], POINT)
     if not 0 < share < 1:
         raise InputError(f"{values[0]} is no share of the time that a contact is open: between 0 and 1.")
@@ -47,16 +51,19 @@ def read_share(_: Netlist, fault: Fault, values: list[str]) -> Fault:
 
 
 def read_size(net: Netlist, fault: Fault, values: list[str]) -> Fault:
+    """A size of the project’s series."""
     return replace(fault, size=parse_size(values[0], net.design.project.series).label)
 
 
 def read_metal(_: Netlist, fault: Fault, values: list[str]) -> Fault:
+    """A metal by its id. InputError for one not known."""
     if values[0] not in metals():
         raise InputError(f"{quoted(values[0])} is no metal: {', '.join(metals())}.")
     return replace(fault, metal=values[0])
 
 
 def read_metres(_: Netlist, fault: Fault, values: list[str]) -> Fault:
+    """Metres. InputError for a length no fault has."""
     metres = read(values[-1], LENGTH, "m", POINT).value
     if not 0 < metres <= 1e4:
         raise InputError(f"{values[-1]} is no length a fault can have.")
@@ -64,6 +71,7 @@ def read_metres(_: Netlist, fault: Fault, values: list[str]) -> Fault:
 
 
 def read_strands(net: Netlist, fault: Fault, values: list[str]) -> Fault:
+    """Which share of its strands is lost, along how much. InputError for more than the wire has."""
     long = read_metres(net, fault, values)
     share = parse_share(values[0], POINT)
     if not 0 < share < 1:
@@ -80,10 +88,12 @@ def ohm_times(net: Netlist, fault: Fault, times: float) -> float:
 
 
 def ohm_high(net: Netlist, fault: Fault) -> float:
+    """One joint more."""
     return net.facts[fault.where[0]].ohm + fault.ohm
 
 
 def ohm_size(net: Netlist, fault: Fault) -> float:
+    """The same metal in another size."""
     was = _planned(net, fault)
     other = conductor(fault.size, was.metal.id, was.make.id, was.jacket.id)
     return ohm_times(net, fault, other.ohm_per_m_20 / was.ohm_per_m_20)
@@ -95,15 +105,18 @@ def ohm_metal(net: Netlist, fault: Fault) -> float:
 
 
 def ohm_longer(net: Netlist, fault: Fault) -> float:
+    """The same wire, longer."""
     return ohm_times(net, fault, 1 + fault.metres / max(net.facts[fault.where[0]].length_m, 1e-9))
 
 
 def ohm_strands(net: Netlist, fault: Fault) -> float:
+    """Fewer strands along a part of it."""
     more = fault.share / (1 - fault.share) * fault.metres / max(net.facts[fault.where[0]].length_m, 1e-9)
     return ohm_times(net, fault, 1 + more)
 
 
 def ohm_same(net: Netlist, fault: Fault) -> float:
+    """What it should be: the fault isn’t in its copper."""
     return net.facts[fault.where[0]].ohm
 
 
@@ -118,8 +131,10 @@ def plainly(value: float) -> str:
 
 
 def no_tail(_: Fault) -> str:
+    """Nothing stands behind it."""
     return ""
 
 
 def ohm_tail(fault: Fault) -> str:
+    """Ohms as they stand behind a fault word."""
     return f":{plainly(fault.ohm)}"

@@ -1,5 +1,5 @@
-"""What is said of a unit beside its readings: its electronics are off, it is taken as it is, it was mended. All of it by
-name, and in the log."""
+"""What is said of a unit beside its readings: its electronics are off, it is taken as it is, it was mended. All of it
+by name, and in the log."""
 
 from __future__ import annotations
 
