@@ -3,7 +3,9 @@
 import random
 
 from umber_trunk.core.harness.edits import measured
-from umber_trunk.core.harness.model import Cavity, Design, End, EndKind, Pin, Point, Project, Segment, Wire
+from umber_trunk.core.harness.end import Cavity, End, EndKind
+from umber_trunk.core.harness.model import Design, Pin, Point, Segment, Wire
+from umber_trunk.core.harness.project import Project
 from umber_trunk.core.harness.way import Join, Measure, Method
 
 

@@ -30,7 +30,8 @@ from PySide6.QtWidgets import (
 
 from app.conftest import settled, slowness
 from umber_trunk.app.widgets.table import RowsView
-from umber_trunk.core.harness.model import Design, Project
+from umber_trunk.core.harness.model import Design
+from umber_trunk.core.harness.project import Project
 from umber_trunk.core.stages import STAGES
 from umber_trunk.store.demo_file import put_demo
 from umber_trunk.store.project import ProjectFile

@@ -27,7 +27,7 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.make.events import event
 from umber_trunk.core.sample import generated
 from umber_trunk.core.stages import STAGES
-from umber_trunk.store.build import begin
+from umber_trunk.store.builds import begin
 from umber_trunk.store.floor import Floor
 from umber_trunk.store.jsonfile import from_json, to_json
 from umber_trunk.store.project import RECENT, ProjectFile

@@ -16,7 +16,8 @@ from umber_trunk.app.doorbell import Doorbell
 from umber_trunk.app.settings import Settings
 from umber_trunk.app.sheets.least import LeastCopper
 from umber_trunk.core.harness.edits import change, put, rename
-from umber_trunk.core.harness.model import Design, Project
+from umber_trunk.core.harness.model import Design
+from umber_trunk.core.harness.project import Project
 from umber_trunk.core.sample import generated
 from umber_trunk.store import report as report_module
 from umber_trunk.store.copies import all_copies

@@ -20,8 +20,9 @@ from umber_trunk.core.demo import demo
 from umber_trunk.core.ends.faces import faces_in
 from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.harness.edits import change, put
+from umber_trunk.core.harness.end import End
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design, End
+from umber_trunk.core.harness.model import Design
 from umber_trunk.core.stages import exports
 from umber_trunk_helpers import cell, press, type_in
 

@@ -17,7 +17,8 @@ from store.test_stations import twice  # noqa: F401 a fixture
 from umber_trunk.app import theme
 from umber_trunk.app.desks.kit.desk import KitDesk
 from umber_trunk.app.desks.kit.shelf_tabs import InsteadSheet
-from umber_trunk.app.desks.make.bench_view import BenchView, Card, Chip
+from umber_trunk.app.desks.make.bench_card import Card, Chip
+from umber_trunk.app.desks.make.bench_view import BenchView
 from umber_trunk.app.desks.make.defect_sheet import DefectSheet
 from umber_trunk.app.desks.make.desk import MakeDesk
 from umber_trunk.app.trunk.story import tell
@@ -610,7 +611,7 @@ def test_a_second_station_follows_and_builds_beside(
     qtbot: Any, open_window: Opened, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """The file is held by a first station; the window here reads, follows it, and logs a build of its own beside it."""
-    from umber_trunk.store.build import begin
+    from umber_trunk.store.builds import begin
     from umber_trunk.store.project import ProjectFile
 
     path = tmp_path / "held.umber"

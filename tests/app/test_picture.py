@@ -16,8 +16,9 @@ from umber_trunk.app.trunk.story import tell
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import barge
 from umber_trunk.core.harness.edits import change, put
+from umber_trunk.core.harness.end import End
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design, End, Point, Segment
+from umber_trunk.core.harness.model import Design, Point, Segment
 from umber_trunk.core.harness.way import Measure
 from umber_trunk.core.picture.layout import Picture
 from umber_trunk.core.picture.notice import interest

@@ -24,8 +24,9 @@ from umber_trunk.core.board.drawing import drawing
 from umber_trunk.core.demo import demo
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import set_project
+from umber_trunk.core.harness.end import Cavity, End
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Cavity, Design, End, Pin, Wire
+from umber_trunk.core.harness.model import Design, Pin, Wire
 from umber_trunk.core.joins.join_plans import joins
 from umber_trunk.core.lengths.arcs import comb_extras_m
 from umber_trunk_helpers import cell, press, type_in

@@ -23,7 +23,7 @@ from umber_trunk.core.errors import UmberError
 from umber_trunk.core.harness.edits import rename
 from umber_trunk.core.harness.model import Design
 from umber_trunk.store import catalogues, copies
-from umber_trunk.store.build import begin, resume
+from umber_trunk.store.builds import begin, resume
 from umber_trunk.store.keeping import strike
 from umber_trunk.store.lines_log import read_lines, station_path
 from umber_trunk.store.listing.memory import memory_path

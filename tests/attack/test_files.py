@@ -18,7 +18,8 @@ from attack.faulty import Shim, library
 from umber_trunk.cli.main import main
 from umber_trunk.core.demo import demo
 from umber_trunk.core.harness.edits import change
-from umber_trunk.core.harness.model import Design, Project
+from umber_trunk.core.harness.model import Design
+from umber_trunk.core.harness.project import Project
 from umber_trunk.store import database
 from umber_trunk.store.files import DamagedError, StoreError, target_of, write_whole
 from umber_trunk.store.project import ProjectFile

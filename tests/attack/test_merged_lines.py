@@ -12,7 +12,7 @@ import pytest
 
 from umber_trunk.cli.main import main
 from umber_trunk.core.demo import demo
-from umber_trunk.store.build import begin
+from umber_trunk.store.builds import begin
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.lines_log import read_lines, station_path
 from umber_trunk.store.merging import BadLinesError, merge

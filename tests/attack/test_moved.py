@@ -17,7 +17,8 @@ from typing import Any
 import pytest
 
 from attack.test_files import HALFWAY
-from umber_trunk.core.harness.model import Design, Project
+from umber_trunk.core.harness.model import Design
+from umber_trunk.core.harness.project import Project
 from umber_trunk.core.kit.coils import Coil
 from umber_trunk.core.make.events import event
 from umber_trunk.store import copies

@@ -13,7 +13,7 @@ from PySide6.QtGui import QColor, QImage
 from umber_trunk.app.paper.photographs import MOST_PX, photograph
 from umber_trunk.cli.main import main
 from umber_trunk.core.demo import demo
-from umber_trunk.store.build import begin
+from umber_trunk.store.builds import begin
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.lines_log import station_path
 from umber_trunk.store.merging import merge

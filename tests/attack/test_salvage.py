@@ -17,7 +17,8 @@ from pathlib import Path
 import pytest
 
 from umber_trunk.cli.main import main
-from umber_trunk.core.harness.model import Design, Point, Project
+from umber_trunk.core.harness.model import Design, Point
+from umber_trunk.core.harness.project import Project
 from umber_trunk.core.kit.coils import Coil
 from umber_trunk.core.make.events import event
 from umber_trunk.store.files import DamagedError, StoreError

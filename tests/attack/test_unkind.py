@@ -28,7 +28,7 @@ from umber_trunk.core.harness.edits import rename
 from umber_trunk.core.keep.stations import clocks
 from umber_trunk.core.stages import exports
 from umber_trunk.store import files
-from umber_trunk.store.build import begin, resume
+from umber_trunk.store.builds import begin, resume
 from umber_trunk.store.listing.reading import read_list
 from umber_trunk.store.output import export_bytes
 from umber_trunk.store.project import ProjectFile

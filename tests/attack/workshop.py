@@ -20,7 +20,8 @@ import numpy as np
 from scipy.sparse import csc_matrix
 from scipy.sparse.csgraph import connected_components
 
-from umber_trunk.core.harness.model import Design, EndKind
+from umber_trunk.core.harness.end import EndKind
+from umber_trunk.core.harness.model import Design
 from umber_trunk.core.prove.state import Probe
 from umber_trunk.core.results import Results
 

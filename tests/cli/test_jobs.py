@@ -12,8 +12,9 @@ from umber_trunk.cli.main import main
 from umber_trunk.cli.reading import read_design
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.findings import Severity
+from umber_trunk.core.harness.end import EndKind
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import CableKind, EndKind
+from umber_trunk.core.harness.model import CableKind
 from umber_trunk.core.kit.cutlist import cuts
 from umber_trunk.core.results import Results
 

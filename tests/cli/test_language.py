@@ -23,8 +23,9 @@ from umber_trunk.core.errors import UmberError
 from umber_trunk.core.findings import Severity
 from umber_trunk.core.harness.earths import least_earth_mm2
 from umber_trunk.core.harness.edits import change, put_all, set_project
+from umber_trunk.core.harness.end import EndKind
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design, EndKind
+from umber_trunk.core.harness.model import Design
 from umber_trunk.core.language.grammar import read_line
 from umber_trunk.core.language.hear import Listener
 from umber_trunk.core.language.next_words import next_lines

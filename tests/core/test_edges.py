@@ -17,11 +17,13 @@ from umber_trunk.core.ends.wire_ends import Places
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import change, set_project
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design, Fitting, Project
+from umber_trunk.core.harness.model import Design, Fitting
+from umber_trunk.core.harness.project import Project
 from umber_trunk.core.kit.paper_units import inches_text
 from umber_trunk.core.memo import Memo
 from umber_trunk.core.needs.line import parse_need
-from umber_trunk.core.onerun.run import Run, size_run
+from umber_trunk.core.onerun.asked_run import Run
+from umber_trunk.core.onerun.run import size_run
 from umber_trunk.core.physics.film import film_w_m2k
 from umber_trunk.core.physics.response import Response, lone_response
 from umber_trunk.core.physics.surroundings import Outside, Surroundings

@@ -32,7 +32,8 @@ from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.explain.about_fuses import why_fuse, why_start
 from umber_trunk.core.explain.about_wires import why_cut, why_heat, why_load, why_size, why_wire_drop
 from umber_trunk.core.harness.edits import set_size
-from umber_trunk.core.harness.model import Design, Practice
+from umber_trunk.core.harness.model import Design
+from umber_trunk.core.harness.project import Practice
 from umber_trunk.core.papers.cut_paper import cut_sheet
 from umber_trunk.core.sample import generated
 from umber_trunk.store.jsonfile import to_json

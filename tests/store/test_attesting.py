@@ -18,7 +18,8 @@ from umber_trunk.core.make.events import Defect, Done, Undo
 from umber_trunk.core.make.handfuls import Handful
 from umber_trunk.core.make.measuring import limits_of
 from umber_trunk.core.make.times import learn
-from umber_trunk.store.build import Build, begin, resume
+from umber_trunk.store.build import Build
+from umber_trunk.store.builds import begin, resume
 from umber_trunk.store.floor import times_of
 from umber_trunk.store.found_units import records_of
 from umber_trunk.store.lines_log import station_path

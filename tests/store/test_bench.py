@@ -27,7 +27,8 @@ from umber_trunk.core.make.runs import runs_of
 from umber_trunk.core.make.sequence import plan_order
 from umber_trunk.core.make.timed import Order
 from umber_trunk.core.results import Results
-from umber_trunk.store.build import Build, begin, resume
+from umber_trunk.store.build import Build
+from umber_trunk.store.builds import begin, resume
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.floor import times_of
 from umber_trunk.store.lines_log import add_line, read_lines, station_path

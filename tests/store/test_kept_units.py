@@ -32,7 +32,7 @@ from umber_trunk.core.prove.session import Prover
 from umber_trunk.core.prove.simulate import Unit
 from umber_trunk.core.prove.state import Probe
 from umber_trunk.store import database
-from umber_trunk.store.build import begin, resume
+from umber_trunk.store.builds import begin, resume
 from umber_trunk.store.certificates import certificate
 from umber_trunk.store.demo_file import put_demo
 from umber_trunk.store.files import StoreError

@@ -20,8 +20,9 @@ from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import shop_list
 from umber_trunk.core.errors import EditError, InputError, UmberError
 from umber_trunk.core.harness.edits import put, set_size
+from umber_trunk.core.harness.end import EndKind
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design, EndKind
+from umber_trunk.core.harness.model import Design
 from umber_trunk.core.lengths.laying import lay, suggest
 from umber_trunk.store import sheets
 from umber_trunk.store.files import StoreError

@@ -15,7 +15,8 @@ from hypothesis import strategies as st
 from conftest import design_of
 from umber_trunk.core.errors import EditError
 from umber_trunk.core.harness import edits
-from umber_trunk.core.harness.model import FORMAT_VERSION, Design, Project, Zone
+from umber_trunk.core.harness.model import FORMAT_VERSION, Design, Zone
+from umber_trunk.core.harness.project import Project
 from umber_trunk.core.sample import generated
 from umber_trunk.store import copies, database, history
 from umber_trunk.store.difference import applied, difference

@@ -15,7 +15,7 @@ from umber_trunk.core.errors import UmberError
 from umber_trunk.core.keep.stations import clocks, disputes
 from umber_trunk.core.make.events import Event, event
 from umber_trunk.store import build as builds
-from umber_trunk.store.build import begin, resume
+from umber_trunk.store.builds import begin, resume
 from umber_trunk.store.facts import facts_of
 from umber_trunk.store.found_units import kept_unit
 from umber_trunk.store.keeping import choose
@@ -32,15 +32,15 @@ def twice(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> Path:
     path = tmp_path / "shore.umber"
     with ProjectFile.create(path, demo("shore"), copied=False) as project:
         begin(project, "one", [1]).close()
-        now = builds._now_ms
+        now = builds.now_ms
         with (
             ProjectFile.open(path, for_writing=False) as reader,
             resume(reader, "one", station="back", hand="Ilo") as there,
         ):
-            monkeypatch.setattr(builds, "_now_ms", lambda: now() - DAY_MS)
+            monkeypatch.setattr(builds, "now_ms", lambda: now() - DAY_MS)
             for _ in range(3):
                 there.advance()
-        monkeypatch.setattr(builds, "_now_ms", now)
+        monkeypatch.setattr(builds, "now_ms", now)
         with resume(project, "one", hand="Mara") as here:
             for _ in range(3):
                 here.advance()

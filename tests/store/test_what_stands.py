@@ -31,7 +31,8 @@ from umber_trunk.core.errors import InputError, UmberError
 from umber_trunk.core.harness.edits import put, set_size
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.joins.join_plans import joins
-from umber_trunk.core.keep.record import NO_INPUTS, judged, records
+from umber_trunk.core.keep.answers import judged
+from umber_trunk.core.keep.record import NO_INPUTS, records
 from umber_trunk.core.kit.coilcut import plan_cuts
 from umber_trunk.core.kit.coils import Coil, Piece
 from umber_trunk.core.make.events import BY_KIND, event
@@ -50,7 +51,7 @@ from umber_trunk.core.sample import generated
 from umber_trunk.core.sentences import catalogue, say
 from umber_trunk.core.sizes.optimise import optimise
 from umber_trunk.core.status import Facts, next_of, stage_states
-from umber_trunk.store.build import begin, resume
+from umber_trunk.store.builds import begin, resume
 from umber_trunk.store.catalogues import add_to_shop
 from umber_trunk.store.demo_file import put_demo
 from umber_trunk.store.facts import facts_of

@@ -23,7 +23,8 @@ from umber_trunk.app.widgets.plain import box, choice, tell
 from umber_trunk.app.window import Window
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import UmberError
-from umber_trunk.core.harness.model import Design, Project
+from umber_trunk.core.harness.model import Design
+from umber_trunk.core.harness.project import Project
 from umber_trunk.core.voice import LANGUAGE_ASKED, speak
 from umber_trunk.store.catalogues import stocked_shelf
 from umber_trunk.store.database import HELD

@@ -32,7 +32,7 @@ from umber_trunk.benches.ratios import machine_ms, sized, with_parts
 from umber_trunk.core.harness.edits import measured, set_length, set_size
 from umber_trunk.core.harness.way import Method
 from umber_trunk.core.stages import STAGES
-from umber_trunk.store.build import begin
+from umber_trunk.store.builds import begin
 from umber_trunk.store.project import ProjectFile
 
 BEAT_MS = 2

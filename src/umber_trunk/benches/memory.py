@@ -22,7 +22,7 @@ from umber_trunk.core.demo import barge
 from umber_trunk.core.harness.edits import set_size
 from umber_trunk.core.make.events import event
 from umber_trunk.core.stages import STAGES
-from umber_trunk.store.build import begin
+from umber_trunk.store.builds import begin
 from umber_trunk.store.project import ProjectFile
 
 MOST_MB = 5.0

@@ -24,8 +24,9 @@ from umber_trunk.core.covers.dress import dressed
 from umber_trunk.core.demo import barge, demo
 from umber_trunk.core.ends.covering import fitted, forget_proposals
 from umber_trunk.core.harness.edits import set_size
+from umber_trunk.core.harness.end import EndKind, Housing
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design, EndKind, Housing
+from umber_trunk.core.harness.model import Design
 from umber_trunk.core.lengths.infer import Listed, infer
 from umber_trunk.core.lengths.wire_lengths import wire_lengths
 from umber_trunk.core.memo import Memo

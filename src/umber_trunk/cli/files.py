@@ -55,7 +55,8 @@ def add_schema(parser: argparse.ArgumentParser) -> None:
 
 
 def _new(args: argparse.Namespace) -> int:
-    from umber_trunk.core.harness.model import Design, Project
+    from umber_trunk.core.harness.model import Design
+    from umber_trunk.core.harness.project import Project
     from umber_trunk.store.project import ProjectFile
 
     design = Design(project=Project(name=args.name or "Untitled harness"))

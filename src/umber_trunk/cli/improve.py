@@ -15,7 +15,8 @@ from typing import Any, TextIO
 from umber_trunk.cli.reading import analysed, opened, read_design, shelf
 from umber_trunk.cli.terminal import FAULTS, SOUND, Progress, out, stoppable
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.sizes.optimise import Optimum, optimise
+from umber_trunk.core.sizes.optimise import optimise
+from umber_trunk.core.sizes.optimum import Optimum
 from umber_trunk.core.sizes.program import Weights
 from umber_trunk.core.sizes.worth import Kept, Worth, worths
 from umber_trunk.core.units import parse_number, parse_volts, show_mass

@@ -9,7 +9,8 @@ from pathlib import Path
 from umber_trunk.cli.reading import opened
 from umber_trunk.cli.terminal import BAD_INPUT, DOUBTS_LEFT, SOUND, out, stoppable
 from umber_trunk.core.errors import InputError, UmberError
-from umber_trunk.core.harness.model import Design, Project
+from umber_trunk.core.harness.model import Design
+from umber_trunk.core.harness.project import Project
 from umber_trunk.store.jsonfile import read_json
 from umber_trunk.store.listing.columns import column_index, column_letter
 from umber_trunk.store.listing.doubts import UNITS, Answers

@@ -167,7 +167,7 @@ def _make(args: argparse.Namespace) -> int:
     from datetime import date
 
     from umber_trunk.core.errors import InputError, UmberError
-    from umber_trunk.store.build import begin, resume
+    from umber_trunk.store.builds import begin, resume
 
     with opened(args.file, for_writing=not args.station) as project:
         if project.read_only and not args.station:

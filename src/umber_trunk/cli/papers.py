@@ -82,7 +82,7 @@ def _papers(args: argparse.Namespace) -> int:
 
 def _of_build(path: Path, name: str) -> tuple[Results, Order]:
     """Figures and order of a build as it was begun."""
-    from umber_trunk.store.build import resume
+    from umber_trunk.store.builds import resume
 
     with opened(path, for_writing=False) as project:
         build = resume(project, name, parts=shelf(path))

@@ -18,7 +18,8 @@ from typing import Any
 from umber_trunk.cli.reading import opened, shelf
 from umber_trunk.cli.terminal import BAD_INPUT, SOUND, out, stoppable
 from umber_trunk.core.errors import InputError, UmberError
-from umber_trunk.core.harness.model import Design, Project
+from umber_trunk.core.harness.model import Design
+from umber_trunk.core.harness.project import Project
 from umber_trunk.core.language.hear import Listener
 from umber_trunk.core.language.taken import Taken, taken
 from umber_trunk.core.make.measuring import KINDS

@@ -360,7 +360,8 @@ def _infer(args: argparse.Namespace) -> int:
 def _listed(args: argparse.Namespace) -> tuple[Design | None, int]:
     """The design a list makes, or None and the status where it can't be read without answers."""
     from umber_trunk.cli.lists import answers_of, said_of
-    from umber_trunk.core.harness.model import Design, Project
+    from umber_trunk.core.harness.model import Design
+    from umber_trunk.core.harness.project import Project
     from umber_trunk.store.listing.memory import read_with_memory
     from umber_trunk.store.listing.merge import add_wires
     from umber_trunk.store.sheets import read_book

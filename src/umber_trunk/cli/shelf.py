@@ -41,9 +41,9 @@ def add_shelf(parser: argparse.ArgumentParser) -> None:
 
 
 def _shelf(args: argparse.Namespace) -> int:
-    import time
     from contextlib import ExitStack
 
+    from umber_trunk.store.clock import now_ms
     from umber_trunk.store.files import is_shop, write_whole
     from umber_trunk.store.stock import shelf_file
     from umber_trunk.store.stock_list import gone_with, keep_before, read_counts, read_stock, stock_bytes
@@ -80,7 +80,7 @@ def _shelf(args: argparse.Namespace) -> int:
                 )
             if gone and args.replace:
                 print(f"umber: the shelf as it was is kept in {keep_before(before)}.", file=sys.stderr)
-            floor.put_coils(listed, time.time_ns() // 1_000_000, replace=not args.add)
+            floor.put_coils(listed, now_ms(), replace=not args.add)
         if args.parts is not None:
             floor.put_parts(read_counts(args.parts))
         held, counts = floor.coils(), floor.parts()

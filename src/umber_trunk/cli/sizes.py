@@ -9,7 +9,8 @@ from typing import Any
 from umber_trunk.cli.terminal import FAULTS, SOUND, out
 from umber_trunk.core.catalog.conductors import jackets, makes, metals, show_size
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.onerun.run import Judged, Run, RunAnswer, size_run
+from umber_trunk.core.onerun.asked_run import Judged, Run, RunAnswer
+from umber_trunk.core.onerun.run import size_run
 from umber_trunk.core.onerun.said import run_said
 from umber_trunk.core.physics.fuses import CONVENTIONAL_MULTIPLE
 from umber_trunk.core.physics.packing import pack

@@ -10,7 +10,7 @@ from umber_trunk.cli.terminal import FAULTS, SOUND, out
 if TYPE_CHECKING:
     from umber_trunk.core.prove.netlist import Netlist
     from umber_trunk.core.prove.session import Prover
-    from umber_trunk.core.prove.suspicion import Verdict
+    from umber_trunk.core.prove.verdict import Verdict
 
 
 def verdict_told(net: Netlist, prover: Prover, verdict: Verdict, as_json: bool) -> int:

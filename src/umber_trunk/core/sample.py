@@ -5,21 +5,9 @@ from __future__ import annotations
 import random
 
 from umber_trunk.core.harness.edits import measured
-from umber_trunk.core.harness.model import (
-    Cavity,
-    Design,
-    End,
-    EndKind,
-    Link,
-    LinkKind,
-    Load,
-    Pin,
-    Point,
-    Project,
-    Segment,
-    Supply,
-    Wire,
-)
+from umber_trunk.core.harness.end import Cavity, End, EndKind, Link, LinkKind
+from umber_trunk.core.harness.model import Design, Load, Pin, Point, Segment, Supply, Wire
+from umber_trunk.core.harness.project import Project
 from umber_trunk.core.harness.way import Method
 
 

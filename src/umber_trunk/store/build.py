@@ -7,47 +7,27 @@ adding.
 from __future__ import annotations
 
 import time
-import uuid
 from collections.abc import Callable, Sequence
 from contextlib import ExitStack
 from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
-from umber_trunk import __version__
 from umber_trunk.core.analysis import analyse
-from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import InputError, Wanted, always
-from umber_trunk.core.findings import Severity
 from umber_trunk.core.kit.coilcut import CutPlan, plan_cuts
 from umber_trunk.core.kit.coils import USABLE_M, Piece, suits
 from umber_trunk.core.make.bench import ALL_DONE, Bench, BenchError
-from umber_trunk.core.make.events import (
-    Act,
-    Begin,
-    Defect,
-    Event,
-    Note,
-    Pause,
-    Planned,
-    Read,
-    Release,
-    Scrap,
-    Undo,
-    Unknown,
-)
-from umber_trunk.core.make.frozen import Frozen, freeze, thawed
+from umber_trunk.core.make.events import Act, Begin, Defect, Event, Note, Pause, Read, Release, Scrap, Undo, Unknown
+from umber_trunk.core.make.frozen import Frozen
 from umber_trunk.core.make.measuring import DEFECTS, read_figure, reading_data
 from umber_trunk.core.make.operation import Operation
-from umber_trunk.core.make.operations import older_names
-from umber_trunk.core.make.sequence import plan_order
 from umber_trunk.core.make.timed import Timed
 from umber_trunk.core.make.to_cut import to_cut
 from umber_trunk.core.results import Results
 from umber_trunk.core.text import digest_of
-from umber_trunk.store.files import StoreError
-from umber_trunk.store.inputs import frozen_of
-from umber_trunk.store.lines_log import add_input, add_line, read_lines, sign_lines, station_path
+from umber_trunk.store.clock import new_id, now_ms
+from umber_trunk.store.lines_log import add_input, add_line, sign_lines, station_path
 from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.stock import Stock, keep_booked, shelf_file, taken_off
 
@@ -189,10 +169,10 @@ class Build:
         where one of them can't be left, and then none is."""
         if coil is not None:
             steps = self._of_coil(steps, coil)
-        long, at_ms = time.monotonic() - self._shown_at, _now_ms()
+        long, at_ms = time.monotonic() - self._shown_at, now_ms()
         planned = sum(step.seconds for step in steps)
         told = self._fresh and long < max(LONGEST_STEP_S, 3.0 * planned)
-        mark = {"handful": _id()} if len(steps) > 1 else {}
+        mark = {"handful": new_id()} if len(steps) > 1 else {}
         beside = {step.n for step in steps}
         events = []
         for step in steps:
@@ -201,7 +181,7 @@ class Build:
             if taken and step.operation.op == "cut" and step.operation.length_m:
                 data |= {"coil": taken, "coil_m": self._metres(step)}
             share = step.seconds / planned if planned > 0 else 1.0 / len(steps)
-            events.append(self.bench.attested(_id(), at_ms, step, long * share if told else None, beside, **data))
+            events.append(self.bench.attested(new_id(), at_ms, step, long * share if told else None, beside, **data))
         self._log_all(events)
         return events
 
@@ -244,7 +224,7 @@ class Build:
     def back(self, piece: Sequence[Timed] = ()) -> list[Event]:
         """Takes the last act back, a whole handful where it was attested at once, or what was done to one piece; a cut
         goes back on its coil."""
-        events = self.bench.back(_id, _now_ms(), piece)
+        events = self.bench.back(new_id, now_ms(), piece)
         self._log_all(events)
         return events
 
@@ -253,7 +233,7 @@ class Build:
         step = self.bench.now
         if step is None:
             raise BenchError(ALL_DONE)
-        return self._log(self.bench.another_sample(_id(), _now_ms(), step))
+        return self._log(self.bench.another_sample(new_id(), now_ms(), step))
 
     def read(self, kind: str, text: str, by: str = "", key: str = "", decimal: str = "") -> Read:
         """A reading at the step now, or at that of a key, judged by the part's limits. `decimal`: which mark parts
@@ -309,11 +289,11 @@ class Build:
         """An end is started over."""
         if side not in ("start", "finish"):
             raise InputError(f"“{side[:40]}” is no end of a wire: start or finish.")
-        return self._log(self.bench.remake(_id(), _now_ms(), wire, side, unit, why[:200]))
+        return self._log(self.bench.remake(new_id(), now_ms(), wire, side, unit, why[:200]))
 
     def scrap(self, wire: str, unit: int, why: str = "") -> Event:
         """A wire is given up and made anew."""
-        return self._log(self.bench.scrap(_id(), _now_ms(), wire, unit, why[:200]))
+        return self._log(self.bench.scrap(new_id(), now_ms(), wire, unit, why[:200]))
 
     def note(self, text: str) -> Event:
         """Words at the step now."""
@@ -329,7 +309,7 @@ class Build:
         batch goes on."""
         if not tool:
             raise InputError("Say which tool was set anew.")
-        return self._log(self.bench.set_anew(_id(), _now_ms(), tool, setting, why[:200]))
+        return self._log(self.bench.set_anew(new_id(), now_ms(), tool, setting, why[:200]))
 
     def pause(self) -> Event:
         """The bench is left; its clock stops, and the sitting is signed."""
@@ -339,7 +319,7 @@ class Build:
 
     def _say(self, act: Act, step: Timed | None, inputs: tuple[str, ...] = ()) -> Event:
         """An act at a step."""
-        said = Event(_id(), self.name, _now_ms(), act, step.unit if step else 0, step.key if step else "")
+        said = Event(new_id(), self.name, now_ms(), act, step.unit if step else 0, step.key if step else "")
         return self._log(said, inputs)
 
     def _log(self, event: Event, inputs: tuple[str, ...] = ()) -> Event:
@@ -371,133 +351,3 @@ class Build:
         self._fresh = not any(isinstance(one.act, Pause) for one in events)
         self._shown_at = time.monotonic()
         return events
-
-
-def _id() -> str:
-    return uuid.uuid4().hex
-
-
-def _now_ms() -> int:
-    return time.time_ns() // 1_000_000
-
-
-def begin(
-    project: ProjectFile,
-    name: str,
-    units: Sequence[int],
-    school: str = "",
-    hands: int = 1,
-    station: str = "",
-    hand: str = "",
-    shelf: Path | None = None,
-    wanted: Wanted = always,
-    known: Results | None = None,
-    parts: Shelf | None = None,
-) -> Build:
-    """A new build of the revision shown, frozen for it with all that is proposed for it now, of the `parts` on the
-    shelf; `known` are results that will do if they are of its design. StoreError for a name that is taken, InputError
-    while a wire's size is open. Faults that are open stand in `faults` of its first entry: what is built with them is
-    the builder's decision."""
-    if not name.strip() or len(name) > 80:
-        raise StoreError("A build needs a name of at most 80 letters.")
-    if any(one.build == name for one in _all_events(project, station)):
-        raise StoreError(f"There is a build “{name}” already; go on with it, or take another name.")
-    results = (
-        known if known is not None and known.design == project.design else analyse(project.design, parts, wanted=wanted)
-    )
-    faults = sum(one.severity is Severity.FAULT for one in results.findings)
-    frozen = freeze(results, plan_order(results, units, school, hands, wanted=wanted), __version__)
-    if not frozen.making.pieces:
-        raise InputError("There is nothing to make yet: no wire goes from one end to another.")
-    design, order = frozen.digests
-    act = Begin.model_validate(
-        {"units": frozen.making.order.units, "school": frozen.making.order.school, "hands": hands, "revision": project.head, "harness": project.id, "hand": hand, "faults": faults,
-         "version": __version__, "design": design, "order": order, "station": station}
-    )  # fmt: skip
-    event = Event(_id(), name, _now_ms(), act)
-    _keep(project, station, event, frozen)
-    if not station and not next((row.frozen for row in project.revisions() if row.seq == project.head), ""):
-        project.freeze(project.head, f"build {name}")
-    build = Build(project, event, [event], frozen, station, hand, shelf, results)
-    build._logged = True
-    return build
-
-
-def _keep(project: ProjectFile, station: str, event: Event, frozen: Frozen) -> None:
-    """An entry with what it was frozen with, on disk on return."""
-    texts = (frozen.design_text, frozen.order_text)
-    if station:
-        path = station_path(project.path, station)
-        for text in texts:
-            add_input(path, text)
-        add_line(path, event)
-    else:
-        project.floor.append_with([event], texts)
-
-
-def resume(
-    project: ProjectFile,
-    name: str = "",
-    station: str = "",
-    hand: str = "",
-    shelf: Path | None = None,
-    wanted: Wanted = always,
-    parts: Shelf | None = None,
-) -> Build:
-    """Goes on with a build, the newest where none is named, at the very step, by what it was frozen with: nothing is
-    planned. One begun by an earlier format is planned once more, of the `parts` on the shelf, and frozen. StoreError
-    where there is none."""
-    events = _all_events(project, station)
-    begun: dict[str, Event] = {}
-    for one in events:
-        if isinstance(one.act, Begin) and name in ("", one.build):
-            begun.setdefault(one.build, one)
-    if not begun:
-        raise StoreError(f"There is no build “{name}”." if name else "Nothing is being built yet.")
-    last = begun[name] if name else list(begun.values())[-1]
-    mine = [one for one in events if one.build == last.build]
-    return Build(project, last, mine, _inputs(project, last, mine, station, wanted, parts), station, hand, shelf)
-
-
-def plan_once_more(project: ProjectFile, build: str, parts: Shelf | None = None) -> None:
-    """Plans a build of an earlier format once more, and freezes it, if that wasn't done yet and the file may be
-    written."""
-    mine = project.floor.events(build)
-    begun = next((one for one in mine if isinstance(one.act, Begin)), None)
-    if begun is not None and not project.read_only:
-        _inputs(project, begun, mine, "", always, parts)
-
-
-def _inputs(
-    project: ProjectFile, begun: Event, mine: Sequence[Event], station: str, wanted: Wanted, parts: Shelf | None
-) -> Frozen:
-    """What a build was frozen with."""
-    act = begun.act
-    assert isinstance(act, Begin)
-    kept = act if act.order else next((one.act for one in mine if isinstance(one.act, Planned)), None)
-    if kept is not None:
-        beside = (
-            read_lines(station_path(project.path, station)).inputs
-            if station and station_path(project.path, station).exists()
-            else {}
-        )
-        if kept.design in beside and kept.order in beside:
-            return thawed(beside[kept.design], beside[kept.order])
-        return frozen_of(project.floor, kept.design, kept.order)
-    results = analyse(project.design_at(act.revision), parts, wanted=wanted)
-    order = plan_order(results, act.units, act.school, act.hands, wanted=wanted)
-    frozen = freeze(results, order, __version__, results.once(older_names))
-    design, digest = frozen.digests
-    planned = Event(_id(), begun.build, _now_ms(), Planned(design=design, order=digest, version=__version__))
-    if station or not project.read_only:
-        _keep(project, station, planned, frozen)
-    return frozen
-
-
-def _all_events(project: ProjectFile, station: str) -> list[Event]:
-    events = project.floor.events()
-    path = station_path(project.path, station) if station else None
-    if path is not None and path.exists():
-        known = {one.id for one in events}
-        events += [one for one in read_lines(path).events if one.id not in known]
-    return events

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import time
-import uuid
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any
@@ -22,6 +20,7 @@ from umber_trunk.core.make.operations import operations
 from umber_trunk.core.make.sequence import plan_order
 from umber_trunk.core.results import Results
 from umber_trunk.core.units import counted
+from umber_trunk.store.clock import new_id, now_ms
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.found_units import kept_unit, records_of
 from umber_trunk.store.inputs import figures_of, frozen_of
@@ -44,7 +43,7 @@ def strike(project: ProjectFile, entry: str, who: str, why: str) -> str:
     if any(isinstance(one.act, Strike) and one.act.of == found.id for one in rows):
         raise InputError(f"Entry {found.n} is struck already.")
     act = Strike(of=found.id, who=who.strip()[:80], why=why.strip()[:1000])
-    said = Event(uuid.uuid4().hex, found.build, time.time_ns() // 1_000_000, act, found.unit, found.step)
+    said = Event(new_id(), found.build, now_ms(), act, found.unit, found.step)
     project.floor.append_with([said], (), "strike")
     return f"Entry {found.n}, {found.kind} of {found.build or 'the log'}{f' / {found.unit}' if found.unit else ''}"
 
@@ -72,7 +71,7 @@ def choose(project: ProjectFile, stands: str, other: str, who: str, why: str, bo
     act: Act = (
         Note(says="both stand", both=(one.id, gone.id), **said) if both else Strike(of=gone.id, stands=one.id, **said)
     )
-    event = Event(uuid.uuid4().hex, gone.build, time.time_ns() // 1_000_000, act, gone.unit, gone.step)
+    event = Event(new_id(), gone.build, now_ms(), act, gone.unit, gone.step)
     project.floor.append_with([event], (), "strike")
     return f"{found.told}: both stand" if both else f"{found.told}: entry {one.n} stands, entry {gone.n} is struck"
 
@@ -96,7 +95,7 @@ def log_said(project: ProjectFile, name: str, kind: str, data: Mapping[str, Any]
 
 
 def _event(record: UnitRecord, kind: str, data: dict[str, Any]) -> Event:
-    return event(uuid.uuid4().hex, record.build, time.time_ns() // 1_000_000, kind, record.unit, "", data)
+    return event(new_id(), record.build, now_ms(), kind, record.unit, "", data)
 
 
 def frozen_unit(project: ProjectFile, record: UnitRecord) -> Frozen:
@@ -153,7 +152,7 @@ def take_upgrade(
     build = next(text for n in range(1, 10_000) if (text := base if n == 1 else f"{base} ({n})") not in taken)
     if not next((row.frozen for row in project.revisions() if row.seq == revision), ""):
         project.freeze(revision, f"upgrade of {record.name}"[:80])
-    now = time.time_ns() // 1_000_000
+    now = now_ms()
     kept = set(found.kept)
     results = results_at(project, revision, parts, *known)
     assert isinstance(begun.act, Begin)
@@ -169,9 +168,9 @@ def take_upgrade(
         "design": design,
         "order": order,
     }
-    events = [event(uuid.uuid4().hex, build, now, "begin", 0, "", {**begun.data, **fresh})]
+    events = [event(new_id(), build, now, "begin", 0, "", {**begun.data, **fresh})]
     if record.serial:
-        events.append(event(uuid.uuid4().hex, build, now, "serial", record.unit, "", {"serial": record.serial}))
+        events.append(event(new_id(), build, now, "serial", record.unit, "", {"serial": record.serial}))
     for kind in CARRIED:
         for one in (row for row in rows if row.kind == kind):
             step = frozen.making.older.get(one.step, one.step)
@@ -180,7 +179,7 @@ def take_upgrade(
             data = {key: value for key, value in one.data.items() if key != "coil_m"}  # booked off its coil already
             if kind == "remake":
                 data["voids"] = []
-            events.append(event(uuid.uuid4().hex, build, one.at_ms, kind, one.unit, step, data))
+            events.append(event(new_id(), build, one.at_ms, kind, one.unit, step, data))
     events.append(
         _event(
             record, "upgrade", {"revision": revision, "voids": list(found.voids), "who": who.strip()[:80], "to": build}

@@ -4,8 +4,6 @@ signed by who takes it in."""
 from __future__ import annotations
 
 import json
-import time
-import uuid
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -20,6 +18,7 @@ from umber_trunk.core.prove.listed import plan_text
 from umber_trunk.core.prove.netlist import netlist
 from umber_trunk.core.prove.plan import make_plan
 from umber_trunk.core.text import digest_of
+from umber_trunk.store.clock import new_id, now_ms
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.floor import SHOP
 from umber_trunk.store.inputs import frozen_of
@@ -81,7 +80,7 @@ def merge(project: ProjectFile, path: Path, parts: Shelf | None = None, without_
         name=log.name,
         otherwise=tuple(otherwise),
     )
-    noted = Event(uuid.uuid4().hex, SHOP, time.time_ns() // 1_000_000, act)
+    noted = Event(new_id(), SHOP, now_ms(), act)
     project.floor.append_with([*fresh, noted], log.inputs.values(), "merge")
     with project.floor.shelf() as shelf:
         keep_booked(shelf, project.floor.events())

@@ -9,7 +9,6 @@ from __future__ import annotations
 import sqlite3
 import threading
 import time
-import uuid
 from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, TypeVar
@@ -17,6 +16,7 @@ from typing import TYPE_CHECKING, TypeVar
 from umber_trunk.core.harness.edits import verified
 from umber_trunk.core.harness.model import Design
 from umber_trunk.store import copies, database
+from umber_trunk.store.clock import new_id
 from umber_trunk.store.database import (
     SCHEMA_VERSION,
     TABLES,
@@ -55,7 +55,7 @@ def _to_history(db: sqlite3.Connection, name: str) -> None:
         for statement in TABLES[SCHEMA_VERSION].values():
             db.execute(statement)
     write_old(db, rows, head)
-    db.execute("INSERT INTO state VALUES ('id', ?)", (uuid.uuid4().hex,))
+    db.execute("INSERT INTO state VALUES ('id', ?)", (new_id(),))
 
 
 def _to_floor(db: sqlite3.Connection, name: str) -> None:
@@ -442,7 +442,7 @@ def _new_file(design: Design, label: str, copied: bool) -> bytes:
     db = sqlite3.connect(":memory:", isolation_level=None)
     try:
         database.make_tables(db)
-        for name, value in (("head", "1"), ("tip", "1"), ("next", "2"), ("id", uuid.uuid4().hex)):
+        for name, value in (("head", "1"), ("tip", "1"), ("next", "2"), ("id", new_id())):
             db.execute("INSERT INTO state VALUES (?, ?)", (name, value))
         if not copied:
             db.execute("INSERT INTO state VALUES ('copies', 'none')")

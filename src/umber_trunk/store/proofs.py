@@ -4,14 +4,13 @@ folded from what stands."""
 
 from __future__ import annotations
 
-import time
-import uuid
 from collections.abc import Sequence
 
 from umber_trunk import __version__
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import InputError, Wanted, always, go_on_if
-from umber_trunk.core.keep.record import SIMULATED, made_wires, records
+from umber_trunk.core.keep.record import made_wires, records
+from umber_trunk.core.keep.unit_fold import SIMULATED
 from umber_trunk.core.make.events import Act, AsIs, Event, Found, Proof, Proven, Safe, Test, Undo
 from umber_trunk.core.prove.blind import with_untold
 from umber_trunk.core.prove.checklist import Plan
@@ -22,10 +21,11 @@ from umber_trunk.core.prove.plan import make_plan, test_plan
 from umber_trunk.core.prove.priors import Priors, shares_from
 from umber_trunk.core.prove.proof import Answer
 from umber_trunk.core.prove.proof import Proof as Asking
-from umber_trunk.core.prove.suspicion import Verdict
+from umber_trunk.core.prove.verdict import Verdict
 from umber_trunk.core.results import Results
 from umber_trunk.core.text import digest_of
-from umber_trunk.store.build import plan_once_more
+from umber_trunk.store.builds import plan_once_more
+from umber_trunk.store.clock import new_id, now_ms
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.found_faults import priors_here
 from umber_trunk.store.inputs import figures_of, frozen_of, inputs_of, making_of
@@ -243,7 +243,7 @@ class UnitProof:
         return self.record.lacks
 
     def _event(self, act: Act) -> Event:
-        return Event(uuid.uuid4().hex, self.build, time.time_ns() // 1_000_000, act, self.unit)
+        return Event(new_id(), self.build, now_ms(), act, self.unit)
 
 
 def meter_of(begun: Proof) -> Meter:

@@ -9,19 +9,20 @@ from __future__ import annotations
 
 import json
 import sqlite3
-import uuid
 import zlib
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, NamedTuple
 
-from umber_trunk.core.harness.model import Design, Project
+from umber_trunk.core.harness.model import Design
+from umber_trunk.core.harness.project import Project
 from umber_trunk.core.keep.marks import marks
 from umber_trunk.core.keep.seals import FIRST, sealed
 from umber_trunk.core.make.events import event
 from umber_trunk.core.text import digest_of, pictured
 from umber_trunk.store import database
+from umber_trunk.store.clock import new_id
 from umber_trunk.store.entries import add_sealed, read_event
 from umber_trunk.store.files import StoreError, is_shop, put_whole, read_whole
 from umber_trunk.store.floor import MOST_INPUT
@@ -88,7 +89,7 @@ def salvaged_of(data: bytes, name: str) -> Salvaged:
     _unreachable(found, pages, tables)
     if "id" not in state:
         found.lost.append("the harness’s own id: signatures in its log can’t be checked any more")
-    state.setdefault("id", uuid.uuid4().hex)
+    state.setdefault("id", new_id())
     rows = [(key, value) for key, value in state.items() if key in STATES]
     db.executemany("INSERT OR REPLACE INTO state VALUES (?, ?)", rows)
     return found

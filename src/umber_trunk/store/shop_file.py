@@ -10,8 +10,6 @@ from __future__ import annotations
 import hashlib
 import json
 import sqlite3
-import time
-import uuid
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
@@ -27,6 +25,7 @@ from umber_trunk.core.keep.seals import FIRST, broken_at, sealed
 from umber_trunk.core.kit.coils import Coil
 from umber_trunk.core.shop.things import KINDS, Shop
 from umber_trunk.store import database
+from umber_trunk.store.clock import new_id, now_ms
 from umber_trunk.store.copies import copies_folder
 from umber_trunk.store.database import Transaction, hardened
 from umber_trunk.store.files import SHELF_ID, StoreError, damaged, ordinary, put_whole, read_whole
@@ -197,7 +196,7 @@ class ShopFile:
 
     def _written(self, changes: Sequence[tuple[str, str, Any]], who: str, why: str) -> int:
         """Rows and their acts, inside a transaction; what is as it was already is left alone."""
-        at_ms, made = time.time_ns() // 1_000_000, 0
+        at_ms, made = now_ms(), 0
         for kind, name, row in changes:
             body = "" if row is None else json.dumps(row.model_dump(mode="json"), ensure_ascii=False)
             if len(body) > MOST_ROW:
@@ -220,7 +219,7 @@ class ShopFile:
     def count_coils(self, coils: Sequence[Coil], who: str, replace: bool = False) -> None:
         """Coils as somebody counted them just now; it stands in the log by whom."""
         with self._changing():
-            self.floor.put_coils(coils, time.time_ns() // 1_000_000, replace)
+            self.floor.put_coils(coils, now_ms(), replace)
             self._note("coils", f"{len(coils)} coils counted", who)
 
     def count_parts(self, counts: dict[str, float], who: str, more: bool = False) -> dict[str, float]:
@@ -275,12 +274,12 @@ class ShopFile:
 
     def _note(self, kind: str, what: str, who: str) -> None:
         """Something done to the shelf, in the log, inside a transaction."""
-        self._log({"kind": kind, "id": "", "row": None, "why": what}, who, time.time_ns() // 1_000_000)
+        self._log({"kind": kind, "id": "", "row": None, "why": what}, who, now_ms())
 
     def _log(self, act: dict[str, Any], who: str, at_ms: int) -> None:
         last = self._db.execute("SELECT n, seal FROM act ORDER BY n DESC LIMIT 1").fetchone()
         number, before = (int(last[0]), str(last[1])) if last else (0, FIRST)
-        told, act_id = json.dumps(act, ensure_ascii=False), uuid.uuid4().hex
+        told, act_id = json.dumps(act, ensure_ascii=False), new_id()
         seal = sealed(before, act_id, who[:80], at_ms, told)
         self._db.execute("INSERT INTO act VALUES (?, ?, ?, ?, ?, ?)", (number + 1, act_id, at_ms, who[:80], told, seal))
 

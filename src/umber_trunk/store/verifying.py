@@ -3,8 +3,6 @@
 from __future__ import annotations
 
 import json
-import time
-import uuid
 from pathlib import Path
 from typing import Any
 
@@ -12,6 +10,7 @@ from umber_trunk.core.errors import InputError
 from umber_trunk.core.keep.seals import FIRST
 from umber_trunk.core.make.events import Event, KeyAct
 from umber_trunk.core.moments import moment
+from umber_trunk.store.clock import new_id, now_ms
 from umber_trunk.store.files import StoreError, read_text
 from umber_trunk.store.floor import SHOP
 from umber_trunk.store.found_units import kept_unit
@@ -88,4 +87,4 @@ def note_key(project: ProjectFile | None, act: str, key: str, name: str, who: st
         know(key, f"{name} (lost)" if act == "lost" else name)
         return
     said = KeyAct.model_validate({"act": act, "key": key, "name": name[:80], "who": who[:80], "why": why[:1000]})
-    project.floor.append_with([Event(uuid.uuid4().hex, SHOP, time.time_ns() // 1_000_000, said)], (), "key")
+    project.floor.append_with([Event(new_id(), SHOP, now_ms(), said)], (), "key")

@@ -23,7 +23,7 @@ from umber_trunk.core.board.draft import widths
 from umber_trunk.core.board.drawing import draw_board, drawing, folded, outlines
 from umber_trunk.core.board.fold import Folded, fold
 from umber_trunk.core.board.grid import WAYS, Grid, boxes_of
-from umber_trunk.core.board.grow import Grown
+from umber_trunk.core.board.grown import Grown
 from umber_trunk.core.board.labels import Labels
 from umber_trunk.core.board.limbs import Branch
 from umber_trunk.core.board.lying import nearest_mm
@@ -34,7 +34,8 @@ from umber_trunk.core.board.svg_board import board_svg
 from umber_trunk.core.demo import DEMOS, demo
 from umber_trunk.core.errors import InputError, Stopped
 from umber_trunk.core.harness import edits
-from umber_trunk.core.harness.model import Design, End, Housing, Point, Segment
+from umber_trunk.core.harness.end import End, Housing
+from umber_trunk.core.harness.model import Design, Point, Segment
 from umber_trunk.core.harness.way import Board, Measure
 from umber_trunk.core.sample import generated
 from umber_trunk.core.strokes import Line, Ring, Words, wide_of

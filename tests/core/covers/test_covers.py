@@ -14,13 +14,15 @@ from runs_kit import lead
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.parts import PART, Braid, Shrink
 from umber_trunk.core.catalog.shelf import generic
-from umber_trunk.core.covers.dress import CoverPlan, LimbPlan, dressed
+from umber_trunk.core.covers.dress import dressed
+from umber_trunk.core.covers.dressed_limb import CoverPlan, LimbPlan
 from umber_trunk.core.covers.recipes import braid_angle_deg, braid_cut_m, shrink_cut_m, tape_layers, tape_m
 from umber_trunk.core.covers.section_svg import section_svg
 from umber_trunk.core.demo import demo
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness import edits
-from umber_trunk.core.harness.model import Cavity, Design, End, EndKind, Housing, Pin, Point, Segment, Wire
+from umber_trunk.core.harness.end import Cavity, End, EndKind, Housing
+from umber_trunk.core.harness.model import Design, Pin, Point, Segment, Wire
 from umber_trunk.core.harness.way import Bend, Cover, CoverKind, Method
 from umber_trunk.core.lengths.accept import take_covers
 from umber_trunk.core.solve.clothing import Clothing, clothed

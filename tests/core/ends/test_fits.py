@@ -15,8 +15,9 @@ from umber_trunk.core.demo import demo
 from umber_trunk.core.ends.lug_rules import shrink_on
 from umber_trunk.core.findings import Severity
 from umber_trunk.core.harness.edits import set_size
-from umber_trunk.core.harness.model import Cavity, Design, End
-from umber_trunk.core.harness.model import Housing as Body
+from umber_trunk.core.harness.end import Cavity, End
+from umber_trunk.core.harness.end import Housing as Body
+from umber_trunk.core.harness.model import Design
 
 OUTER = conductor("2.5 mm2", "copper", "general", "xlpe").outer_mm
 AREA = 2.5

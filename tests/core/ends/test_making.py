@@ -31,7 +31,8 @@ from umber_trunk.core.ends.svg import strips_svg
 from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.errors import EditError, InputError
 from umber_trunk.core.harness.edits import change, put_all, set_project
-from umber_trunk.core.harness.model import Design, Fitting, Practice
+from umber_trunk.core.harness.model import Design, Fitting
+from umber_trunk.core.harness.project import Practice
 from umber_trunk.core.make.measuring import least_pull_n, limits_of
 from umber_trunk.core.make.operations import operations
 from umber_trunk.core.results import Results, currents

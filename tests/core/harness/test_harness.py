@@ -12,8 +12,9 @@ from conftest import design_of
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.errors import EditError
 from umber_trunk.core.harness import edits
+from umber_trunk.core.harness.end import End
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design, End, Pin, Point, Segment, Wire, Zone
+from umber_trunk.core.harness.model import Design, Pin, Point, Segment, Wire, Zone
 from umber_trunk.core.harness.remove import remove
 from umber_trunk.core.harness.way import Measure, Method
 from umber_trunk.core.kit.cutlist import cuts, totals

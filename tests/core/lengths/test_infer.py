@@ -7,8 +7,9 @@ import pytest
 
 from long_runs import LONG
 from umber_trunk.core.errors import EditError, InputError, Stopped
+from umber_trunk.core.harness.end import Cavity, End
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Cavity, Design, End, Pin, Wire
+from umber_trunk.core.harness.model import Design, Pin, Wire
 from umber_trunk.core.harness.way import Method
 from umber_trunk.core.lengths.adopt import adopt, inferred_trunk
 from umber_trunk.core.lengths.infer import Inferred, Listed, infer

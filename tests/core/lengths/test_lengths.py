@@ -18,8 +18,9 @@ from umber_trunk.core.errors import EditError, InputError
 from umber_trunk.core.explain.about_wires import why_cut
 from umber_trunk.core.findings import Severity
 from umber_trunk.core.harness import edits
+from umber_trunk.core.harness.end import Cavity
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Cable, CableKind, Cavity, Design, Fitting, Pin, Point, Segment
+from umber_trunk.core.harness.model import Cable, CableKind, Design, Fitting, Pin, Point, Segment
 from umber_trunk.core.harness.way import Alike, Bend, Comb, FoundLength, Join, Lead, Measure, Method, Prices, Slack
 from umber_trunk.core.language.grammar import read_line
 from umber_trunk.core.language.hear import way_line

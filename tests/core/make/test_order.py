@@ -16,8 +16,9 @@ from umber_trunk.core.catalog.parts import Clamp
 from umber_trunk.core.demo import demo
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import change, set_project
+from umber_trunk.core.harness.end import EndKind
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design, EndKind
+from umber_trunk.core.harness.model import Design
 from umber_trunk.core.lengths.wire_lengths import wire_lengths
 from umber_trunk.core.make.bench_state import OUT
 from umber_trunk.core.make.graph import Graph

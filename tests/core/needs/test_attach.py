@@ -8,8 +8,9 @@ from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import shop_list
 from umber_trunk.core.errors import EditError
 from umber_trunk.core.harness import edits
+from umber_trunk.core.harness.end import LinkKind
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design, LinkKind
+from umber_trunk.core.harness.model import Design
 from umber_trunk.core.kit.cutlist import cuts
 from umber_trunk.core.lengths.laying import lay, suggest
 from umber_trunk.store.listing.merge import add_wires

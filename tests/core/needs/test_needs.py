@@ -7,8 +7,9 @@ from hypothesis import strategies as st
 from conftest import design_of
 from umber_trunk.core.errors import EditError, UmberError
 from umber_trunk.core.harness.edits import put, set_project
+from umber_trunk.core.harness.end import Cavity, End, EndKind
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Cavity, Design, End, EndKind, LoadKind, Point
+from umber_trunk.core.harness.model import Design, LoadKind, Point
 from umber_trunk.core.needs.enter import enter
 from umber_trunk.core.needs.line import parse_need
 from umber_trunk.core.needs.outlets import project_return

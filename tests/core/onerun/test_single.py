@@ -10,7 +10,8 @@ from umber_trunk.core.catalog.conductors import parse_size, series
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.explain.about_run import why_run
 from umber_trunk.core.harness.model import Design
-from umber_trunk.core.onerun.run import Run, judge, size_run
+from umber_trunk.core.onerun.asked_run import Run
+from umber_trunk.core.onerun.run import judge, size_run
 from umber_trunk.core.physics.surroundings import Surroundings
 
 

@@ -12,7 +12,8 @@ from conftest import design_of
 from plates import rings_rise_k
 from umber_trunk.core.catalog.conductors import conductor
 from umber_trunk.core.harness.edits import put, set_project, set_size
-from umber_trunk.core.harness.model import Case, Cavity, Design, End, Load, LoadKind, Pin, Supply, Wire
+from umber_trunk.core.harness.end import Cavity, End
+from umber_trunk.core.harness.model import Case, Design, Load, LoadKind, Pin, Supply, Wire
 from umber_trunk.core.physics.network import Network, solve_flow
 from umber_trunk.core.physics.sparse import MOST_WHOLE, components, solved
 from umber_trunk.core.sample import generated

@@ -12,7 +12,8 @@ from umber_trunk.core.catalog.conductors import conductor, jackets, makes
 from umber_trunk.core.explain.about_fuses import why_fuse
 from umber_trunk.core.harness.edits import put, set_fuse, set_project, set_size
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.onerun.run import Run, size_run
+from umber_trunk.core.onerun.asked_run import Run
+from umber_trunk.core.onerun.run import size_run
 from umber_trunk.core.physics import bundle
 from umber_trunk.core.physics.damage import allowed_c, anchors
 from umber_trunk.core.physics.fuses import opening_s

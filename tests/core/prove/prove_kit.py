@@ -8,7 +8,9 @@ from functools import cache
 
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import demo
-from umber_trunk.core.harness.model import Cavity, Design, End, EndKind, Pin, Point, Project, Segment, Wire
+from umber_trunk.core.harness.end import Cavity, End, EndKind
+from umber_trunk.core.harness.model import Design, Pin, Point, Segment, Wire
+from umber_trunk.core.harness.project import Project
 from umber_trunk.core.harness.way import Measure
 from umber_trunk.core.prove.checklist import Plan
 from umber_trunk.core.prove.fault import Fault
@@ -19,7 +21,7 @@ from umber_trunk.core.prove.plan import make_plan
 from umber_trunk.core.prove.priors import Priors
 from umber_trunk.core.prove.session import Prover
 from umber_trunk.core.prove.simulate import Unit
-from umber_trunk.core.prove.suspicion import Verdict
+from umber_trunk.core.prove.verdict import Verdict
 from umber_trunk.core.results import Results
 from umber_trunk.core.sample import generated
 

@@ -11,7 +11,8 @@ from hypothesis import strategies as st
 
 from core.prove.prove_kit import pairs, subject, subject_of
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.harness.model import Cavity, End, EndKind, Pin, Wire
+from umber_trunk.core.harness.end import Cavity, End, EndKind
+from umber_trunk.core.harness.model import Pin, Wire
 from umber_trunk.core.prove.fault import Fault
 from umber_trunk.core.prove.faults import faulty_ohm, parse_fault, word_of, words_of
 from umber_trunk.core.prove.netlist import EARTH, Edge, Netlist, between, resistances

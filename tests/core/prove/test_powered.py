@@ -11,20 +11,9 @@ import pytest
 from core.prove.prove_kit import subject
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.harness.model import (
-    Cavity,
-    Design,
-    End,
-    EndKind,
-    Load,
-    LoadKind,
-    Pin,
-    Point,
-    Project,
-    Segment,
-    Supply,
-    Wire,
-)
+from umber_trunk.core.harness.end import Cavity, End, EndKind
+from umber_trunk.core.harness.model import Design, Load, LoadKind, Pin, Point, Segment, Supply, Wire
+from umber_trunk.core.harness.project import Project
 from umber_trunk.core.harness.way import Measure
 from umber_trunk.core.prove.powered import Powered
 

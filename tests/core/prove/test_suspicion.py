@@ -28,7 +28,8 @@ from umber_trunk.core.prove.priors import SHARES, shares_from, shares_of
 from umber_trunk.core.prove.session import Prover, best_reading
 from umber_trunk.core.prove.simulate import Unit
 from umber_trunk.core.prove.state import Probe, State
-from umber_trunk.core.prove.suspicion import Judge, Suspect, Verdict
+from umber_trunk.core.prove.suspicion import Judge
+from umber_trunk.core.prove.verdict import Suspect, Verdict
 from umber_trunk.core.sample import generated
 
 

@@ -11,7 +11,9 @@ from hypothesis import strategies as st
 
 from demos import worked_out
 from umber_trunk.core.analysis import analyse
-from umber_trunk.core.harness.model import Cavity, Design, End, Load, Pin, Project, Supply, Wire
+from umber_trunk.core.harness.end import Cavity, End
+from umber_trunk.core.harness.model import Design, Load, Pin, Supply, Wire
+from umber_trunk.core.harness.project import Project
 from umber_trunk.core.shop import money
 from umber_trunk.core.shop.actual import actual_lines
 from umber_trunk.core.shop.jobs import JobSeen, UnitSeen, state_of

@@ -13,8 +13,9 @@ from umber_trunk.core.explain.closeup import closeup, hottest_c, section_at
 from umber_trunk.core.fuses.chain import Chains
 from umber_trunk.core.fuses.place import place_fuses
 from umber_trunk.core.harness import edits
+from umber_trunk.core.harness.end import Cavity
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Cavity, Design
+from umber_trunk.core.harness.model import Design
 from umber_trunk.core.physics.constants import FILLING_W_MK
 from umber_trunk.core.physics.film import film_w_m2k
 from umber_trunk.core.sample import generated

@@ -10,8 +10,9 @@ from umber_trunk.core.explain import about_fuses as fusereasons
 from umber_trunk.core.explain import about_wires as reasons
 from umber_trunk.core.findings import Severity
 from umber_trunk.core.harness import edits
+from umber_trunk.core.harness.end import End
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design, End, Load, Pin, Segment, Supply, Wire
+from umber_trunk.core.harness.model import Design, Load, Pin, Segment, Supply, Wire
 from umber_trunk.core.harness.way import Measure, Method
 from umber_trunk.core.sample import generated
 from umber_trunk.core.sizes.candidates import ladder

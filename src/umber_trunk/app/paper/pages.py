@@ -8,16 +8,7 @@ from types import MappingProxyType
 from typing import assert_never
 
 from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, Qt
-from PySide6.QtGui import (
-    QColor,
-    QFont,
-    QFontMetricsF,
-    QPageLayout,
-    QPageSize,
-    QPainter,
-    QPdfWriter,
-    QPen,
-)
+from PySide6.QtGui import QColor, QFont, QFontMetricsF, QPageLayout, QPageSize, QPainter, QPdfWriter, QPen
 from PySide6.QtSvg import QSvgRenderer
 
 from umber_trunk.app import theme
@@ -32,7 +23,7 @@ from umber_trunk.app.widgets.board_paint import paint_board
 from umber_trunk.core.buy.shopping import Buy
 from umber_trunk.core.buy.shopping_sheet import shopping_sheet
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Project
+from umber_trunk.core.harness.project import Project
 from umber_trunk.core.papers.papers import Asked, paper_of
 from umber_trunk.core.picture.layout import Picture
 from umber_trunk.core.picture.notice import interest

@@ -24,7 +24,8 @@ from umber_trunk.app.widgets.plain import Label
 from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.errors import Wanted, go_on_if
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.sizes.optimise import Optimum, optimise
+from umber_trunk.core.sizes.optimise import optimise
+from umber_trunk.core.sizes.optimum import Optimum
 from umber_trunk.core.sizes.program import Weights
 from umber_trunk.core.units import show_mass
 

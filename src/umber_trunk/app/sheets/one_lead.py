@@ -24,7 +24,8 @@ from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.conductors import jackets, show_size
 from umber_trunk.core.errors import InputError, UmberError, quoted
-from umber_trunk.core.onerun.run import RunAnswer, size_run
+from umber_trunk.core.onerun.asked_run import RunAnswer
+from umber_trunk.core.onerun.run import size_run
 from umber_trunk.core.onerun.said import USUAL, run_said
 from umber_trunk.core.units import counted
 

@@ -7,7 +7,8 @@ from typing import Any
 
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import Edit, Table, change, measured, put
-from umber_trunk.core.harness.model import Design, EndKind, LoadKind
+from umber_trunk.core.harness.end import EndKind
+from umber_trunk.core.harness.model import Design, LoadKind
 from umber_trunk.core.harness.typed import Typed
 from umber_trunk.core.harness.way import Measure, Method
 from umber_trunk.core.needs.enter import zone_id

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from umber_trunk.core.board.draft import Draft, Peg
-from umber_trunk.core.covers.dress import CoverPlan
+from umber_trunk.core.covers.dressed_limb import CoverPlan
 from umber_trunk.core.harness.way import CoverKind
 from umber_trunk.core.joins.join_plans import joins
 from umber_trunk.core.strokes import Line, Ring, Words, wide_of

@@ -8,7 +8,7 @@ import numpy as np
 
 from umber_trunk.core.board.asked import Asked, Card
 from umber_trunk.core.board.grid import MOST_SQUARES, Box, Grid, Spot, boxes_of
-from umber_trunk.core.board.grow import AHEAD, Grown, tip_boxes
+from umber_trunk.core.board.grown import AHEAD, Grown, tip_boxes
 
 CARD_GAP_MM, CARD_CLEAR_MM = 6.0, 5.0
 CARD_STEP_MM = 20.0

@@ -19,7 +19,7 @@ from umber_trunk.core.ends.faces import Face, faces_in
 from umber_trunk.core.ends.strip import strip_of, tenths
 from umber_trunk.core.ends.wire_ends import WireEnd, places_of
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.harness.model import End, EndKind
+from umber_trunk.core.harness.end import End, EndKind
 from umber_trunk.core.joins.join_plans import joins
 from umber_trunk.core.results import Results
 from umber_trunk.core.strokes import Line, Ring, Shape, Words, frame, moved, wide_of

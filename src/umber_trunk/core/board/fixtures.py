@@ -1,4 +1,4 @@
-"""What is screwed to the board, and what stands at its ends: forks with their angles, posts, clips; outlines at tips."""
+"""What is screwed to the board, and what stands at its ends: forks with angles, posts, clips; outlines at tips."""
 
 from __future__ import annotations
 

@@ -14,7 +14,8 @@ from types import MappingProxyType
 from umber_trunk.core.board.asked import Asked, Card
 from umber_trunk.core.board.card_places import place_cards
 from umber_trunk.core.board.grid import MOST_SQUARES, Box, Grid, Spot
-from umber_trunk.core.board.grow import Growing, Grown, NoRoomError
+from umber_trunk.core.board.grow import Growing, NoRoomError
+from umber_trunk.core.board.grown import Grown
 from umber_trunk.core.board.limbs import Branch, Reel, Tip
 from umber_trunk.core.board.lying import extent_of, nearest_mm
 from umber_trunk.core.board.pins import NOTHING_KEPT, Kept, keep_pins
@@ -23,8 +24,9 @@ from umber_trunk.core.board.trunks import Tree, rooted, trees_in
 from umber_trunk.core.catalog.parts import Housing
 from umber_trunk.core.catalog.shelf import Shelf, shelf_for
 from umber_trunk.core.errors import Wanted, always
+from umber_trunk.core.harness.end import EndKind
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design, EndKind
+from umber_trunk.core.harness.model import Design
 from umber_trunk.core.harness.way import Board
 from umber_trunk.core.picture.layout import Picture
 

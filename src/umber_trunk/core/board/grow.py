@@ -9,20 +9,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass, field, replace
 from itertools import islice, pairwise
 from random import Random
 
 from umber_trunk.core.board.grid import WAYS, Box, Grid, Spot, Way, along, boxes_of
-from umber_trunk.core.board.limbs import (
-    TIP_CLEAR_MM,
-    Branch,
-    Laid,
-    Leaving,
-    Reel,
-    Tip,
-    Ways,
-)
+from umber_trunk.core.board.grown import Grown, tip_boxes
+from umber_trunk.core.board.limbs import TIP_CLEAR_MM, Branch, Laid, Leaving, Tip, Ways
 
 MOST_TAKEN = 16
 """So often a limb may take its neighbours' place in one try."""
@@ -39,83 +31,6 @@ MOST_BACK = 3
 
 class NoRoomError(Exception):
     """A limb that has no place in this try: its segment, "" where several have none."""
-
-
-@dataclass
-class Grown:
-    """What is laid. `lines`: segment → points from the laid end on; `ways`: point → the direction its segment ends in;
-    `folds` and `corners`: (segment, where), two corners of a turn back being one fold; `boxes`: what each takes up."""
-
-    lines: dict[str, list[Spot]] = field(default_factory=dict)
-    spots: dict[str, Spot] = field(default_factory=dict)
-    ways: dict[str, Spot] = field(default_factory=dict)
-    folds: list[tuple[str, Spot]] = field(default_factory=list)
-    corners: list[tuple[str, Spot]] = field(default_factory=list)
-    reels: dict[str, Reel] = field(default_factory=dict)
-    boxes: dict[str, tuple[Box, ...]] = field(default_factory=dict)
-    spans: dict[str, Box] = field(default_factory=dict)
-    unkept: list[str] = field(default_factory=list)
-    clear: dict[str, float] = field(default_factory=dict)
-
-    def put(self, one: Branch, laid: Laid, clear: float) -> None:
-        """A limb lies there."""
-        self.lines[one.segment], self.boxes[one.segment] = list(laid.line), laid.boxes
-        xs, ys = [x for x, _ in laid.line], [y for _, y in laid.line]
-        self.spans[one.segment] = (min(xs), min(ys), max(xs), max(ys))
-        self.spots[one.end], self.ways[one.end] = laid.line[-1], laid.way
-        self.clear[one.start] = max(self.clear.get(one.start, 0.0), clear)
-        self.clear[one.end] = max(self.clear.get(one.end, 0.0), clear)
-        if laid.reel is not None:
-            self.reels[one.segment] = laid.reel
-        self.corners += [(one.segment, spot) for spot in laid.corners]
-        self.folds += [(one.segment, spot) for spot in turns(laid.corners)]
-
-    def moved(self, dx: float, dy: float) -> Grown:
-        """All of it elsewhere."""
-
-        def at(spot: Spot) -> Spot:
-            return spot[0] + dx, spot[1] + dy
-
-        return Grown(
-            {name: [at(spot) for spot in line] for name, line in self.lines.items()},
-            {point: at(spot) for point, spot in self.spots.items()},
-            dict(self.ways),
-            [(name, at(spot)) for name, spot in self.folds],
-            [(name, at(spot)) for name, spot in self.corners],
-            {name: replace(reel, at=at(reel.at)) for name, reel in self.reels.items()},
-            unkept=list(self.unkept),
-        )
-
-    def take(self, other: Grown) -> None:
-        """Another tree beside this."""
-        self.lines |= other.lines
-        self.spots |= other.spots
-        self.ways |= other.ways
-        self.reels |= other.reels
-        self.folds += other.folds
-        self.corners += other.corners
-
-    def drop(self, one: Branch) -> None:
-        """A limb that carries nothing is taken away again; what it asked of its point stays asked."""
-        del self.lines[one.segment], self.spots[one.end], self.ways[one.end], self.boxes[one.segment]
-        self.reels.pop(one.segment, None)
-        for rows in (self.folds, self.corners):
-            rows[:] = [row for row in rows if row[0] != one.segment]
-        self.unkept[:] = [name for name in self.unkept if name != one.segment]
-
-
-AHEAD = (1.0, 0.0)
-"""The direction of what hangs on nothing."""
-
-
-def tip_boxes(grown: Grown, tips: Mapping[str, Tip], clear: float, cell: float) -> list[Box]:
-    """Boxes over what lies at ends, with so much clear round it."""
-    found: list[Box] = []
-    for point, tip in tips.items():
-        if tip.wide_mm and point in grown.spots:
-            (x, y), (u, v) = grown.spots[point], grown.ways.get(point, AHEAD)
-            found += boxes_of([(x, y), (x + u * tip.deep_mm, y + v * tip.deep_mm)], tip.wide_mm / 2 + clear, cell)
-    return found
 
 
 class Growing:
@@ -296,7 +211,7 @@ class Growing:
                 ):
                     continue
                 if mine and (c == a or d == a):
-                    if _along_one_another(a, b, c, d):
+                    if go_together(a, b, c, d):
                         return False
                 elif gap_between(a, b, c, d) < near:
                     return False
@@ -323,7 +238,7 @@ class Growing:
         inside = all(0 <= x <= self.grid.width and 0 <= y <= self.grid.height for x, y in laid.line)
         crossed = any(
             (c != start and d != start and gap_between(start, end, c, d) < 0.5)
-            or ((c == start or d == start) and _along_one_another(start, end, c, d))
+            or ((c == start or d == start) and go_together(start, end, c, d))
             for line in self.grown.lines.values()
             for c, d in pairwise(line)
         )
@@ -421,7 +336,7 @@ class Growing:
         found = []
         for name, mine in parts.items():
             boxes = [box for one in mine for box in self.grown.boxes.get(one.segment, ())]
-            off = min((_off(start, box) for box in boxes), default=math.inf)
+            off = min((to_box(start, box) for box in boxes), default=math.inf)
             if off < ROUND_MM:
                 found.append((off, name))
         return [name for _, name in sorted(found)]
@@ -478,16 +393,16 @@ def turns(corners: Sequence[Spot]) -> list[Spot]:
     return found
 
 
-def _on(spot: Spot, a: Spot, b: Spot) -> bool:
+def lies_on(spot: Spot, a: Spot, b: Spot) -> bool:
     return math.dist(spot, a) + math.dist(spot, b) <= math.dist(a, b) + 0.5
 
 
-def _off(at: Spot, box: Box) -> float:
+def to_box(at: Spot, box: Box) -> float:
     """From a place to a box."""
     return math.hypot(max(box[0] - at[0], at[0] - box[2], 0.0), max(box[1] - at[1], at[1] - box[3], 0.0))
 
 
-def _along_one_another(a: Spot, b: Spot, c: Spot, d: Spot) -> bool:
+def go_together(a: Spot, b: Spot, c: Spot, d: Spot) -> bool:
     """Whether two pieces that share a place go the same way from it."""
     here = a if a in (c, d) else b
     u = (b[0] - a[0], b[1] - a[1]) if here == a else (a[0] - b[0], a[1] - b[1])

@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from umber_trunk.core.board.asked import Asked
 from umber_trunk.core.board.grid import Box, Spot
-from umber_trunk.core.board.grow import AHEAD, Grown
+from umber_trunk.core.board.grown import AHEAD, Grown
 from umber_trunk.core.board.limbs import Tip
 
 LOOK_MM, FORK_ROOM_MM = 8.0, 110.0

@@ -13,7 +13,7 @@ from itertools import pairwise
 from typing import TYPE_CHECKING
 
 from umber_trunk.core.board.grid import Spot
-from umber_trunk.core.board.grow import Grown
+from umber_trunk.core.board.grown import Grown
 from umber_trunk.core.board.limbs import Branch, Laid, Reel
 from umber_trunk.core.harness.index import Index
 from umber_trunk.core.harness.way import Pinned, Wound

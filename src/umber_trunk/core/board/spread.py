@@ -12,7 +12,7 @@ import math
 from collections.abc import Sequence
 
 from umber_trunk.core.board.grid import Spot
-from umber_trunk.core.board.grow import Grown
+from umber_trunk.core.board.grown import Grown
 from umber_trunk.core.board.limbs import Branch
 
 

@@ -20,7 +20,7 @@ from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.lug_rules import shrink_on
 from umber_trunk.core.ends.wire_ends import WireEnd, places_of
 from umber_trunk.core.errors import InputError, Wanted, always
-from umber_trunk.core.harness.model import LinkKind
+from umber_trunk.core.harness.end import LinkKind
 from umber_trunk.core.joins.join_plans import joins
 from umber_trunk.core.kit.coilcut import plan_cuts
 from umber_trunk.core.kit.coils import Coil, Piece, suits

@@ -6,7 +6,8 @@ from __future__ import annotations
 from xml.etree.ElementTree import Element, SubElement, tostring
 
 from umber_trunk.core.catalog.hues import hue_of
-from umber_trunk.core.covers.dress import LimbPlan, dressed
+from umber_trunk.core.covers.dress import dressed
+from umber_trunk.core.covers.dressed_limb import LimbPlan
 from umber_trunk.core.ends.svg import INK, PAPER, SOFT, ink_on
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.index import index_of

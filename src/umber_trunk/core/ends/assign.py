@@ -11,9 +11,10 @@ from umber_trunk.core.ends.covering import Fitted
 from umber_trunk.core.ends.wire_ends import NOTHING, Side, WireEnd, body_of, places_of
 from umber_trunk.core.errors import EditError, quoted
 from umber_trunk.core.harness.edits import change, put, put_all
+from umber_trunk.core.harness.end import Cavity, End
+from umber_trunk.core.harness.end import Housing as Body
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Cavity, Design, End, Fitting, Pin, Wire
-from umber_trunk.core.harness.model import Housing as Body
+from umber_trunk.core.harness.model import Design, Fitting, Pin, Wire
 
 WORN = ("part", "seal", "ferrule", "shrink", "boot")
 """Fields of a fitting that name parts."""

@@ -8,13 +8,10 @@ from umber_trunk.core.catalog.parts import Clamp, Contact, Housing, Lug
 from umber_trunk.core.ends.covering import share_at
 from umber_trunk.core.ends.judging import BEND_TIMES, MOST_ON_A_STUD, TORQUE_NM, WARNING, Fit, Judging
 from umber_trunk.core.ends.mate import ends_agree, mating
-from umber_trunk.core.ends.reach import (
-    blank_for,
-    clamp_of,
-)
+from umber_trunk.core.ends.reach import blank_for, clamp_of
 from umber_trunk.core.ends.wire_ends import WireEnd
-from umber_trunk.core.harness.model import End
-from umber_trunk.core.harness.model import Housing as Body
+from umber_trunk.core.harness.end import End
+from umber_trunk.core.harness.end import Housing as Body
 from umber_trunk.core.units import significant
 
 

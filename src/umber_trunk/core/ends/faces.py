@@ -14,9 +14,10 @@ from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.ends.covering import closed_cavities
 from umber_trunk.core.ends.wire_ends import Places, body_of, places_of
 from umber_trunk.core.errors import InputError, quoted
+from umber_trunk.core.harness.end import End
+from umber_trunk.core.harness.end import Housing as Body
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design, End
-from umber_trunk.core.harness.model import Housing as Body
+from umber_trunk.core.harness.model import Design
 from umber_trunk.core.results import Results
 
 View = Literal["wire", "mating"]

@@ -11,8 +11,8 @@ from umber_trunk.core.catalog.parts import Between, Boot, Clamp, Crimped, Housin
 from umber_trunk.core.ends.covering import Fitted, fitted
 from umber_trunk.core.ends.wire_ends import Places, WireEnd, places_of
 from umber_trunk.core.findings import Severity
+from umber_trunk.core.harness.end import End
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import End
 from umber_trunk.core.results import Results
 from umber_trunk.core.units import significant
 

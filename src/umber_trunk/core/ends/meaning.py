@@ -13,8 +13,9 @@ from typing import Literal
 from umber_trunk.core.catalog.parts import Housing
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.ends.wire_ends import Places, body_of, places_of
+from umber_trunk.core.harness.end import Cavity, End, EndKind, LinkKind
 from umber_trunk.core.harness.index import Index, index_of
-from umber_trunk.core.harness.model import Cavity, Design, End, EndKind, LinkKind, Wire
+from umber_trunk.core.harness.model import Design, Wire
 from umber_trunk.core.harness.screens import is_screen
 
 Kind = Literal["power", "earth", "signal", "shield", "spare", "unknown"]

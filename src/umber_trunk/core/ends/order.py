@@ -13,7 +13,7 @@ from umber_trunk.core.catalog.parts import Boot, Clamp, Contact, Ferrule, Housin
 from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.strip import SLEEVE_OVER_MM, Strip, cable_strips, strip_of, tenths
 from umber_trunk.core.ends.wire_ends import WireEnd, places_of
-from umber_trunk.core.harness.model import Housing as Body
+from umber_trunk.core.harness.end import Housing as Body
 from umber_trunk.core.results import Results
 from umber_trunk.core.sentences import Message
 

@@ -22,7 +22,7 @@ from umber_trunk.core.catalog.parts import (
 )
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.ends.wire_ends import Places, WireEnd
-from umber_trunk.core.harness.model import Practice
+from umber_trunk.core.harness.project import Practice
 
 FINE_STRAND_MM = 0.31
 CRIMP_REACH = 0.15

@@ -14,8 +14,9 @@ from umber_trunk.core.ends.strip import strip_of
 from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.harness.edits import change, put
+from umber_trunk.core.harness.end import FoundPin, Inspection
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design, FoundPin, Inspection
+from umber_trunk.core.harness.model import Design
 from umber_trunk.core.quantity import CURRENT, VOLTAGE, Habit, read
 from umber_trunk.core.results import Results
 from umber_trunk.core.units import significant

@@ -9,9 +9,10 @@ from typing import Any, Literal
 from umber_trunk.core.catalog.parts import CablePart, Contact, Core, Housing, Lug, Splice
 from umber_trunk.core.catalog.parts import Cavity as Place
 from umber_trunk.core.catalog.shelf import Shelf, shelf_for
+from umber_trunk.core.harness.end import Cavity, End, EndKind
+from umber_trunk.core.harness.end import Housing as Body
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Cavity, Design, End, EndKind, Fitting, Pin, Wire
-from umber_trunk.core.harness.model import Housing as Body
+from umber_trunk.core.harness.model import Design, Fitting, Pin, Wire
 
 Side = Literal["start", "finish"]
 SIDES: tuple[Side, Side] = ("start", "finish")

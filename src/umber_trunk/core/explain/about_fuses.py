@@ -7,7 +7,8 @@ import numpy as np
 from umber_trunk.core.catalog.conductors import Conductor, show_size
 from umber_trunk.core.explain.about_wires import ESTIMATE
 from umber_trunk.core.fuses.fit import FuseDuty, Start, duties, fuse_duties
-from umber_trunk.core.harness.model import Design, End, Link, LinkKind
+from umber_trunk.core.harness.end import End, Link, LinkKind
+from umber_trunk.core.harness.model import Design
 from umber_trunk.core.physics.damage import source_of
 from umber_trunk.core.physics.fuses import CONTINUOUS_SHARE, CONVENTIONAL_MULTIPLE, DERATING_PER_K, opening_s
 from umber_trunk.core.physics.shield import RULES, Shielded

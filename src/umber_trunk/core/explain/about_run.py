@@ -5,7 +5,7 @@ from __future__ import annotations
 from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.explain.about_fuses import why_protection
 from umber_trunk.core.explain.about_wires import ESTIMATE, HEAT_SOURCE
-from umber_trunk.core.onerun.run import Judged, Run, RunAnswer
+from umber_trunk.core.onerun.asked_run import Judged, Run, RunAnswer
 from umber_trunk.core.physics.fuses import carries_surge, continuous_a
 from umber_trunk.core.units import show_length, show_ohms, show_volts, significant
 from umber_trunk.core.why import Derivation, Input

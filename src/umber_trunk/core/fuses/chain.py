@@ -7,7 +7,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from umber_trunk.core.catalog.conductors import show_size
-from umber_trunk.core.harness.model import LinkKind, Pin
+from umber_trunk.core.harness.end import LinkKind
+from umber_trunk.core.harness.model import Pin
 from umber_trunk.core.physics.fuses import continuous_a
 from umber_trunk.core.results import Results
 from umber_trunk.core.solve.feeds import Leg, Ways

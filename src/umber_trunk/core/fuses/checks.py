@@ -9,8 +9,8 @@ from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.fuses.chain import Chains, chains
 from umber_trunk.core.fuses.fit import FuseDuty, link_duties
 from umber_trunk.core.fuses.place import UNFUSED_REACH_M
+from umber_trunk.core.harness.end import End, Link, LinkKind
 from umber_trunk.core.harness.index import Index, index_of
-from umber_trunk.core.harness.model import End, Link, LinkKind
 from umber_trunk.core.physics.fuses import SURE_MULTIPLE
 from umber_trunk.core.results import Results
 from umber_trunk.core.solve.used import LoadFigures

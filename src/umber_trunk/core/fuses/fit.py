@@ -9,7 +9,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from umber_trunk.core.harness.edits import set_fuse
-from umber_trunk.core.harness.model import Design, LinkKind
+from umber_trunk.core.harness.end import LinkKind
+from umber_trunk.core.harness.model import Design
 from umber_trunk.core.physics.fuses import carries_surge, continuous_a, fitting_rating
 from umber_trunk.core.results import Results
 from umber_trunk.core.solve.feeds import Ways

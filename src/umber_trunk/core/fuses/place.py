@@ -10,7 +10,8 @@ import numpy as np
 
 from umber_trunk.core.fuses.fit import FuseDuty, duties
 from umber_trunk.core.harness.edits import fuse_at_head, set_fuse
-from umber_trunk.core.harness.model import Design, LinkKind, Pin
+from umber_trunk.core.harness.end import LinkKind
+from umber_trunk.core.harness.model import Design, Pin
 from umber_trunk.core.physics.shield import shields
 from umber_trunk.core.solve.plant import Plant
 from umber_trunk.core.solve.standing import near_tightest, standing_at

@@ -9,19 +9,9 @@ from typing import Any, Literal
 from pydantic import ValidationError
 
 from umber_trunk.core.errors import EditError
+from umber_trunk.core.harness.end import Cavity, End, EndKind, Link, LinkKind
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import (
-    TABLES,
-    Cavity,
-    Design,
-    End,
-    EndKind,
-    Link,
-    LinkKind,
-    Pin,
-    Point,
-    Segment,
-)
+from umber_trunk.core.harness.model import TABLES, Design, Pin, Point, Segment
 from umber_trunk.core.harness.way import Measure, Method
 
 Table = Literal[

@@ -9,7 +9,8 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, TypeVar
 
-from umber_trunk.core.harness.model import Design, End, Load, Point, Segment, Supply, Wire, Zone
+from umber_trunk.core.harness.end import End
+from umber_trunk.core.harness.model import Design, Load, Point, Segment, Supply, Wire, Zone
 from umber_trunk.core.harness.ways import Ways
 from umber_trunk.core.memo import Memo
 

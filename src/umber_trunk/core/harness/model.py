@@ -15,7 +15,6 @@ from pydantic import Field, model_validator
 
 from umber_trunk.core.catalog.parts import Part
 from umber_trunk.core.fields import (
-    Allowance,
     Amps,
     Celsius,
     Frozen,
@@ -33,38 +32,12 @@ from umber_trunk.core.fields import (
     between,
 )
 from umber_trunk.core.harness.device import Device
+from umber_trunk.core.harness.end import End, refuse_twice
 from umber_trunk.core.harness.formats import FORMAT_VERSION, brought_up
 from umber_trunk.core.harness.option import Option, Variant
 from umber_trunk.core.harness.price import Price
-from umber_trunk.core.harness.way import (
-    Alike,
-    Bend,
-    Board,
-    Comb,
-    Cover,
-    FoundLength,
-    Join,
-    Lead,
-    Learned,
-    Measure,
-    Prices,
-    Slack,
-)
-from umber_trunk.core.usual import USUAL_DROP_PERCENT
-
-
-class EndKind(StrEnum):
-    """What sits at an end of the harness."""
-
-    DEVICE = "device"
-    BOX = "box"
-    STUD = "stud"
-    CONNECTOR = "connector"
-    SPLICE = "splice"
-    BAR = "bar"
-    SWITCH = "switch"
-    RELAY = "relay"
-    CONVERTER = "converter"
+from umber_trunk.core.harness.project import Project
+from umber_trunk.core.harness.way import Alike, Bend, Comb, Cover, Lead, Measure, Slack
 
 
 class LoadKind(StrEnum):
@@ -73,15 +46,6 @@ class LoadKind(StrEnum):
     CURRENT = "current"
     POWER = "power"
     RESISTANCE = "resistance"
-
-
-class LinkKind(StrEnum):
-    """What joins two cavities inside one end."""
-
-    FUSE = "fuse"
-    SWITCH = "switch"
-    COUPLER = "coupler"
-    FRAME = "frame"
 
 
 class Zone(Frozen):
@@ -130,106 +94,6 @@ class Segment(Frozen):
     lay_mm: Millimetres = 0.0
     covers: tuple[Cover, ...] = ()
     turn_deg: Annotated[float, between(-180, 180)] | None = None
-
-
-class Cavity(Frozen):
-    """One place for a wire at an end: contact, stud or clamp, with its joint resistance and rating. `label` is its
-    place on the housing's face where that isn't its id; `row` and `column` where it is found in a terminal block. A
-    `contact` that begins with "taped" says that what arrives, a screen, is cut back there and not landed."""
-
-    id: Id
-    contact: Text = ""
-    joint_ohm: Ohms = 0.0
-    rating_a: Amps | None = None
-    housing: Text = ""
-    label: Label = ""
-    row: Label = ""
-    column: Label = ""
-
-
-class Link(Frozen):
-    """A fuse, switch or coupler between two cavities of the same end; style says which kind of fuse, in words."""
-
-    id: Id
-    kind: LinkKind
-    a: Id
-    b: Id
-    style: Text = ""
-    resistance_ohm: Ohms = 0.0
-    rating_a: Amps | None = None
-
-
-class Housing(Frozen):
-    """A connector body; form is plug or receptacle, gender that of its contacts. `part` is its id in the catalogue,
-    `other` that of the half it plugs into; `blanks` are the labels of the cavities closed by blanking plugs, None while
-    nobody has said."""
-
-    id: Id
-    name: Text = ""
-    form: Text = "plug"
-    contacts: Text = "socket"
-    sealed: bool = False
-    part: Id | None = None
-    other: Id | None = None
-    blanks: tuple[Label, ...] | None = None
-
-
-class FoundPin(Frozen):
-    """What an old connector had in one cavity: what it was for, by function, since colours of two makers don't
-    agree."""
-
-    label: Label
-    function: Text = ""
-    colour: Label = ""
-    stripe: Label = ""
-
-
-class Inspection(Frozen):
-    """An end looked over before a repair: state of each thing to check ("ok", "replace"), what was in which cavity,
-    gender and form of what is there, and how much wire is left to cut back."""
-
-    states: tuple[tuple[Label, Annotated[str, Field(pattern="^(ok|replace)$")]], ...] = ()
-    found: tuple[FoundPin, ...] = ()
-    form: Label = ""
-    contacts: Label = ""
-    left_m: Metres | None = None
-
-
-class End(Frozen):
-    """A device, box, stud, bar, connector, splice, switch, relay or converter. `bridged` lists cavities joined inside
-    it; a `frame` end is bolted to the frame, which has frame_ohm from there to all other frame ends. `stud_mm` is the
-    thread lugs go on, `room_mm` the space behind it; `mates` is the end of this harness it plugs into. A
-    splice has its `join`; slack_m is the loop left at this end. `cabinet` and `block` are where a terminal block is
-    found. `device` is what the shop knows of the thing that is plugged in there, copied into the harness. `ways` is how
-    many fuses a box has room for, None where nobody said: it has one more whenever one is wanted."""
-
-    id: Id
-    name: Text
-    kind: EndKind = EndKind.DEVICE
-    point: Id | None = None
-    zone: Id | None = None
-    cavities: tuple[Cavity, ...] = ()
-    housings: tuple[Housing, ...] = ()
-    bridged: tuple[tuple[Id, ...], ...] = ()
-    links: tuple[Link, ...] = ()
-    frame: bool = False
-    frame_ohm: Ohms = 0.0
-    stud_mm: Millimetres = 0.0
-    room_mm: Millimetres = 0.0
-    mates: Id | None = None
-    inspection: Inspection | None = None
-    join: Join | None = None
-    slack_m: Allowance = 0.0
-    cabinet: Text = ""
-    block: Text = ""
-    device: Id | None = None
-    ways: Annotated[int, Field(ge=1, le=200)] | None = None
-
-    @model_validator(mode="after")
-    def _unique(self) -> End:
-        _refuse_twice(f"end {self.id}: cavity", [c.id for c in self.cavities])
-        _refuse_twice(f"end {self.id}: link", [link.id for link in self.links])
-        return self
 
 
 class Pin(Frozen):
@@ -389,70 +253,6 @@ class Loop(Frozen):
     receiver_ohm: Ohms = 250.0
 
 
-class Practice(Frozen):
-    """Where good builders disagree: which school this shop keeps; core/ends/practice.py has both sides' reasons."""
-
-    solder: str = Field(default="crimp", pattern="^(crimp|flow)$")
-    instead: str = Field(default="never", pattern="^(never|sleeved)$")
-    lug_tool: str = Field(default="hex", pattern="^(hex|indent)$")
-    twist: str = Field(default="clamps", pattern="^(clamps|always|never)$")
-    wings: str = Field(default="contact", pattern="^(contact|remove)$")
-    thin: str = Field(default="contact", pattern="^(contact|fold)$")
-    batch: str = Field(default="operation", pattern="^(operation|wire)$")
-    looks: str = Field(default="lamp", pattern="^(lamp|each)$")
-    drain: str = Field(default="reach", pattern="^(reach|first|last)$")
-    split: str = Field(default="barrel", pattern="^(barrel|solder)$")
-    sharing: str = Field(default="fits", pattern="^(fits|never)$")
-    tinned: str = Field(default="sealed", pattern="^(sealed|always)$")
-    ferrules: str = Field(default="fine", pattern="^(fine|always|never)$")
-    sleeve_end: str = Field(default="shrink", pattern="^(shrink|melted)$")
-    least_tools: Annotated[float, between(0, 100)] = 3.0
-    least_parts: Annotated[float, between(0, 100)] = 1.0
-    solder_most_a: Annotated[float, between(0, 1000)] = 5.0
-
-
-class Project(Frozen):
-    """Defaults and house rules; every figure here can be changed by the shop."""
-
-    name: Text = "Untitled harness"
-    series: str = Field(default="metric", pattern="^(metric|awg)$")
-    metal: Id = "copper"
-    make: Id = "general"
-    jacket: Id = "pvc"
-    smallest_mm2: Annotated[float, between(0, 1000)] = 0.5
-    max_drop_percent: Percent = USUAL_DROP_PERCENT
-    ambient_c: Celsius = 30.0
-    source_end: Id | None = None
-    return_end: Id | None = None
-    strip_m: Allowance = 0.008
-    entry_m: Allowance = 0.05
-    remake_m: Allowance = 0.015
-    remakes: Annotated[int, Field(ge=0, le=20)] = 1
-    twist_factor: Annotated[float, Field(ge=1, le=2)] = 1.0
-    chance_short: Annotated[float, Field(ge=1e-6, lt=0.5, allow_inf_nan=False)] = 0.02
-    joint_ohm: Ohms = 0.0
-    match_pairs: bool = True
-    frame_ohm: Ohms = 0.0
-    shelf: tuple[Label, ...] = ()
-    decimal: str = Field(default="", pattern="^(|comma|point)$")
-    fuse_rule: str = Field(default="curve", pattern="^(curve|iec|share150)$")
-    fuse_allowance_k: Annotated[float, Field(ge=0, le=30, allow_inf_nan=False)] = 0.0
-    motor_efficiency: Share = 0.7
-    paper: str = Field(default="a4", pattern="^(a4|letter)$")
-    landscape: bool = True
-    units: str = Field(default="metric", pattern="^(metric|inch|both)$")
-    practice: Practice = Practice()
-    cut_step_m: Annotated[float, between(0.0005, 1)] = 0.005
-    cutting_m: Allowance = 0.002
-    prices: Prices | None = None
-    learned: tuple[Learned, ...] = ()
-    history: Annotated[tuple[FoundLength, ...], Field(max_length=20_000)] = ()
-    board: Board = Board()
-    bend_times: Annotated[float, between(1, 50)] = 4.0
-    insulation_v: Annotated[float, between(0, 1000)] = 0.0
-    insulation_ohm: Annotated[float, between(1e3, 1e12)] = 1e6
-
-
 TABLES = (
     "zones",
     "points",
@@ -510,12 +310,5 @@ class Design(Frozen):
     @model_validator(mode="after")
     def _unique(self) -> Design:
         for field in TABLES:
-            _refuse_twice(field, [part.id for part in getattr(self, field)])
+            refuse_twice(field, [part.id for part in getattr(self, field)])
         return self
-
-
-def _refuse_twice(where: str, ids: list[str]) -> None:
-    if len(set(ids)) != len(ids):
-        seen: set[str] = set()
-        twice = next(one for one in ids if one in seen or seen.add(one))  # type: ignore[func-returns-value]
-        raise ValueError(f"{where}: the id “{twice}” occurs twice")

@@ -6,8 +6,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from umber_trunk.core.findings import Finding, Severity
+from umber_trunk.core.harness.end import EndKind
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import EndKind
 from umber_trunk.core.joins.join_plans import JoinPlan, joins
 from umber_trunk.core.results import Results
 

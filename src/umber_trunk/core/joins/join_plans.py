@@ -18,8 +18,9 @@ from umber_trunk.core.catalog.parts import Braid, Grommet, Holder, Shrink, Splic
 from umber_trunk.core.catalog.shelf import Shelf, shelf_for
 from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.wire_ends import WireEnd, places_of
+from umber_trunk.core.harness.end import End, EndKind
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design, End, EndKind, Segment
+from umber_trunk.core.harness.model import Design, Segment
 from umber_trunk.core.harness.way import CoverKind
 from umber_trunk.core.joins.stagger import Piece, Stretch, stagger
 from umber_trunk.core.physics.packing import quick

@@ -13,8 +13,9 @@ from umber_trunk.core.ends.assign import assign, fill_run, set_fitting, set_hous
 from umber_trunk.core.ends.wire_ends import SIDES, Side, places_of
 from umber_trunk.core.errors import EditError, InputError, quoted
 from umber_trunk.core.harness.edits import change, put, put_all, rename, set_size, verified, with_fuse
+from umber_trunk.core.harness.end import End, EndKind, LinkKind
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design, End, EndKind, LinkKind
+from umber_trunk.core.harness.model import Design
 from umber_trunk.core.harness.remove import remove
 from umber_trunk.core.language import records as said
 from umber_trunk.core.language.jacketed import earth, jacketed

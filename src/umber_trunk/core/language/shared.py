@@ -7,8 +7,9 @@ import re
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import EditError
 from umber_trunk.core.harness.edits import branch, change, ensure_cavity, measured, new_id, put, put_all, slug
+from umber_trunk.core.harness.end import Cavity, End, EndKind
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Cavity, Design, End, EndKind, Load, Pin, Point, Wire
+from umber_trunk.core.harness.model import Design, Load, Pin, Point, Wire
 from umber_trunk.core.harness.way import Method
 from umber_trunk.core.language.records import Alike, Common
 from umber_trunk.core.language.whose import loads_of

@@ -11,7 +11,8 @@ from umber_trunk.core.catalog.parts import Base
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.ends.wire_ends import Side
 from umber_trunk.core.errors import InputError, quoted
-from umber_trunk.core.harness.model import Design, End, Load, Wire
+from umber_trunk.core.harness.end import End
+from umber_trunk.core.harness.model import Design, Load, Wire
 from umber_trunk.core.needs.outlets import find_end
 
 _TAIL = re.compile(r"(.*?)(\d+)$")

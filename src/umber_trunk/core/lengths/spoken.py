@@ -9,8 +9,9 @@ from typing import Any
 
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.harness.edits import Edit, change, new_id, put, set_project
+from umber_trunk.core.harness.end import EndKind
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design, EndKind, Segment, Wire
+from umber_trunk.core.harness.model import Design, Segment, Wire
 from umber_trunk.core.harness.way import Alike, Bend, Comb, Cover, CoverKind, FoundLength, Join, Lead, Method, Slack
 from umber_trunk.core.quantity import Habit
 from umber_trunk.core.units import parse_length_m, parse_number

@@ -13,18 +13,7 @@ from typing import Any
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.make.bench_state import CURES, BenchState
-from umber_trunk.core.make.events import (
-    Defect,
-    Done,
-    Event,
-    Read,
-    Release,
-    Remake,
-    Reset,
-    Sample,
-    Scrap,
-    Undo,
-)
+from umber_trunk.core.make.events import Defect, Done, Event, Read, Release, Remake, Reset, Sample, Scrap, Undo
 from umber_trunk.core.make.frozen import Making
 from umber_trunk.core.make.handfuls import Handful, handfuls, is_stop
 from umber_trunk.core.make.operation import Operation

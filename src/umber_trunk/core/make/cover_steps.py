@@ -9,7 +9,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 
 from umber_trunk.core.catalog.parts import Tube
-from umber_trunk.core.covers.dress import CoverPlan, dressed
+from umber_trunk.core.covers.dress import dressed
+from umber_trunk.core.covers.dressed_limb import CoverPlan
 from umber_trunk.core.ends.order import HOT_AIR
 from umber_trunk.core.harness.way import CoverKind
 from umber_trunk.core.joins.join_plans import joins

@@ -11,8 +11,8 @@ from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.order import Step
 from umber_trunk.core.ends.reach import barrel_mm2, is_folded
 from umber_trunk.core.ends.wire_ends import places_of
+from umber_trunk.core.harness.end import EndKind
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import EndKind
 from umber_trunk.core.kit.cutlist import cuts
 from umber_trunk.core.lengths.wire_lengths import wire_lengths
 from umber_trunk.core.make.operation import PLACES, Operation, cautions_of

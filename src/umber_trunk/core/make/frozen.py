@@ -22,8 +22,9 @@ from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.strip import strip_of
 from umber_trunk.core.ends.wire_ends import SIDES, places_of
 from umber_trunk.core.errors import UmberError
+from umber_trunk.core.harness.end import End, EndKind
 from umber_trunk.core.harness.made import design_of
-from umber_trunk.core.harness.model import Design, End, EndKind, Fitting, Segment, Wire
+from umber_trunk.core.harness.model import Design, Fitting, Segment, Wire
 from umber_trunk.core.joins.join_plans import joins
 from umber_trunk.core.kit.coils import Piece
 from umber_trunk.core.kit.stock import pieces

@@ -6,8 +6,9 @@ import re
 
 from umber_trunk.core.errors import EditError
 from umber_trunk.core.harness.edits import put
+from umber_trunk.core.harness.end import End, EndKind, Link, LinkKind
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design, End, EndKind, Link, LinkKind, Pin, Wire
+from umber_trunk.core.harness.model import Design, Pin, Wire
 
 PLUS = re.compile(r"\+\d*|b\+|v\+|vcc|vdd|pos(itive)?|plus|hot|live|feed|supply|pwr|power|86|30|87", re.I)
 MINUS = re.compile(r"[-−]\d*|b-|v-|0v|gnd|ground|neg(ative)?|minus|earth|return|ret|com(mon)?|85|31", re.I)

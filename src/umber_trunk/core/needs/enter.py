@@ -17,14 +17,12 @@ from umber_trunk.core.harness.edits import (
     verified,
     with_fuse,
 )
+from umber_trunk.core.harness.end import Cavity, End, EndKind
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import (
     Cable,
     CableKind,
-    Cavity,
     Design,
-    End,
-    EndKind,
     Load,
     LoadKind,
     Loop,

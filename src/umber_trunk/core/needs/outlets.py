@@ -6,8 +6,9 @@ from collections.abc import Sequence
 
 from umber_trunk.core.errors import EditError
 from umber_trunk.core.harness.edits import branch, ensure_cavity, free_fuse_way, measured
+from umber_trunk.core.harness.end import End, EndKind, LinkKind
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design, End, EndKind, LinkKind, Pin, Supply
+from umber_trunk.core.harness.model import Design, Pin, Supply
 from umber_trunk.core.harness.way import Method
 from umber_trunk.core.needs.line_records import SitedLine
 from umber_trunk.core.physics.fuses import fitting_rating

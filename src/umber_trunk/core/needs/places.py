@@ -6,20 +6,9 @@ from dataclasses import replace
 
 from umber_trunk.core.errors import EditError
 from umber_trunk.core.harness.edits import new_id, put, slug, usual_fuse_ohm, with_fuse
+from umber_trunk.core.harness.end import Cavity, End, EndKind, Housing, Link, LinkKind
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import (
-    Cavity,
-    Converter,
-    Design,
-    End,
-    EndKind,
-    Housing,
-    Link,
-    LinkKind,
-    Load,
-    Pin,
-    Wire,
-)
+from umber_trunk.core.harness.model import Converter, Design, Load, Pin, Wire
 from umber_trunk.core.needs.line_records import ConverterLine, FuseLine, PlaceLine, RelayLine
 from umber_trunk.core.needs.outlets import feed_pin, find_end, limb, rails_of, return_pin
 

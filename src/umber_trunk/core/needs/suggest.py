@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import re
 
-from umber_trunk.core.harness.model import Design, EndKind
+from umber_trunk.core.harness.end import EndKind
+from umber_trunk.core.harness.model import Design
 from umber_trunk.core.needs.line_records import Need
 
 MOST = 6

@@ -20,7 +20,8 @@ import numpy as np
 
 from umber_trunk.core.catalog.conductors import area_of, conductor, metals, parse_size
 from umber_trunk.core.make.measuring import POUND_N, least_pull_n
-from umber_trunk.core.onerun.run import Run, judge
+from umber_trunk.core.onerun.asked_run import Run
+from umber_trunk.core.onerun.run import judge
 from umber_trunk.core.physics.fuses import continuous_a, opening_s
 from umber_trunk.core.physics.packing import pack
 from umber_trunk.core.physics.surroundings import REEL_SHARE, pressure_share

@@ -8,7 +8,7 @@ from typing import Any
 
 from umber_trunk.core.catalog.conductors import jackets, parse_size
 from umber_trunk.core.errors import InputError, quoted
-from umber_trunk.core.onerun.run import Run
+from umber_trunk.core.onerun.asked_run import Run
 from umber_trunk.core.physics.surroundings import Surroundings
 from umber_trunk.core.quantity import Habit
 from umber_trunk.core.units import (

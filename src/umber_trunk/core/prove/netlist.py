@@ -16,8 +16,9 @@ from numpy.typing import NDArray
 
 from umber_trunk.core.catalog.parts import Housing
 from umber_trunk.core.ends.wire_ends import STUDS, Side, places_of
+from umber_trunk.core.harness.end import End, EndKind, LinkKind
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import End, EndKind, LinkKind, Pin
+from umber_trunk.core.harness.model import Pin
 from umber_trunk.core.harness.screens import Screen, screens_of
 from umber_trunk.core.lengths.wire_lengths import wire_lengths
 from umber_trunk.core.results import Results

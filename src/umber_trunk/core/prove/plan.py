@@ -11,7 +11,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from umber_trunk.core.harness.earths import is_earth
-from umber_trunk.core.harness.model import EndKind
+from umber_trunk.core.harness.end import EndKind
 from umber_trunk.core.prove.checklist import OPEN_OHM, READS, SECONDS, Plan, Test, band_of, six_digits, test_volts
 from umber_trunk.core.prove.clipping import clear_readings, hand_tests, least_tests
 from umber_trunk.core.prove.meter import SHAKEN, Meter

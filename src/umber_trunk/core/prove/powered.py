@@ -18,8 +18,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from umber_trunk.core.errors import InputError, quoted
+from umber_trunk.core.harness.end import LinkKind
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import LinkKind
 from umber_trunk.core.physics.network import Network, solve_flow
 from umber_trunk.core.results import Results
 

@@ -16,7 +16,7 @@ import numpy as np
 
 from umber_trunk.core.catalog.conductors import series
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.harness.model import EndKind
+from umber_trunk.core.harness.end import EndKind
 from umber_trunk.core.memo import Memo
 from umber_trunk.core.prove.fault import Fault
 from umber_trunk.core.prove.faults import faulty_ohm

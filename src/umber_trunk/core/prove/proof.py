@@ -20,7 +20,7 @@ from umber_trunk.core.prove.netlist import Netlist, Point
 from umber_trunk.core.prove.priors import Priors
 from umber_trunk.core.prove.session import Next, Prover
 from umber_trunk.core.prove.state import Probe
-from umber_trunk.core.prove.suspicion import Verdict
+from umber_trunk.core.prove.verdict import Verdict
 from umber_trunk.core.quantity import RESISTANCE, VOLTAGE, Habit, read
 
 POWERED = ("polarity", "load", "loop")

@@ -11,7 +11,7 @@ from __future__ import annotations
 import math
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -28,6 +28,7 @@ from umber_trunk.core.prove.netlist import EARTH, Point
 from umber_trunk.core.prove.priors import LEAK_OHM, MANY
 from umber_trunk.core.prove.state import at_part
 from umber_trunk.core.prove.touching import INSULATION_SHARE, LEAST_LEAK_OHM, Touching
+from umber_trunk.core.prove.verdict import Suspect, Verdict
 from umber_trunk.core.prove.whole import Whole
 from umber_trunk.core.units import show_ohms
 
@@ -38,105 +39,10 @@ ALIKE_SD = 3.0
 ALIKE_SHARE = 0.03
 """How far two figures of a wire may lie apart and still be its own uncertainty: one standard deviation, as a share."""
 SHOWN = 0.003
-UNKNOWN, UNKNOWN_TOLD, MOST_ISOLATED = 0.02, 0.05, 4
-"""How many faults are none of the kinds known here, the program's own guess; from which probability on that is said;
-readings named then."""
+UNKNOWN, MOST_ISOLATED = 0.02, 4
+"""How many faults are none of the kinds known here, the program’s own guess; how many readings are named
+then."""
 LEAD_OHM = (0.03, 3.0)
-
-
-@dataclass(frozen=True)
-class Suspect:
-    """A fault with its probability. `group` numbers the faults that no further reading at the ends can tell from it."""
-
-    fault: Fault
-    probability: float
-    group: int
-    words: str
-    at: str = ""
-    """The name of the end it is at, where it is at one."""
-    anywhere: str = ""
-    """The same in words that name no end."""
-    mend: str = ""
-    """The act of repair."""
-
-
-@dataclass(frozen=True)
-class Cause:
-    """What may be wrong, with its own probability: the same at several ends is one, and names them all. `group` as of a
-    suspect."""
-
-    fault: Fault
-    probability: float
-    group: int
-    words: str
-    ends: tuple[str, ...] = ()
-    mend: str = ""
-    """The act of repair."""
-
-
-@dataclass(frozen=True)
-class Verdict:
-    """What the readings come to. `sound` is the probability that nothing is wrong; suspects are likeliest first;
-    `settled` when no reading would tell more."""
-
-    sound: float
-    suspects: tuple[Suspect, ...]
-    settled: bool
-    odd: tuple[int, ...]
-    unknown: float = 0.0
-    """The probability that it is none of the kinds known here."""
-    isolated: tuple[str, ...] = ()
-    """Where the readings that call for an explanation lie, the narrowest first, with what was read."""
-
-    @property
-    def ok(self) -> bool:
-        """Whether no fault is likelier than none."""
-        return self.sound > 0.5
-
-    def group(self, number: int) -> list[Suspect]:
-        """Suspects of one group."""
-        return [one for one in self.suspects if one.group == number]
-
-    @property
-    def unexplained(self) -> bool:
-        """Whether it is worth saying that none of the kinds known here may be at work."""
-        return self.unknown > UNKNOWN_TOLD
-
-    @property
-    def causes(self) -> list[Cause]:
-        """What may be wrong, the likeliest first, each with its own share: what reads alike isn't added up under one
-        name."""
-        same: dict[tuple[str, str, int, str], list[Suspect]] = {}
-        for one in self.suspects:
-            through = "" if one.anywhere else one.fault.key[2]  # ends are one; a dead short and a resistance aren't
-            same.setdefault((one.fault.what, one.fault.place, one.group, through), []).append(one)
-        found = []
-        for mates in same.values():
-            first = mates[0]
-            words = (
-                first.words if len(mates) == 1 else f"{first.anywhere}, at {' or at '.join(mate.at for mate in mates)}"
-            )
-            share = min(sum(mate.probability for mate in mates), 1.0)
-            found.append(
-                Cause(
-                    first.fault,
-                    share,
-                    first.group,
-                    words,
-                    tuple(m.fault.end for m in mates if m.fault.end),
-                    "; or ".join(dict.fromkeys(m.mend for m in mates)),
-                )
-            )
-        return sorted(found, key=lambda cause: -cause.probability)
-
-    @property
-    def alike(self) -> list[list[Cause]]:
-        """Causes that no further reading at the ends parts, the likeliest first, group by group; those of their own
-        stand alone."""
-        groups: dict[int, list[Cause]] = {}
-        for cause in self.causes:
-            groups.setdefault(cause.group, []).append(cause)
-        return list(groups.values())
 
 
 class Judge(InLine, Touching, Whole):

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from umber_trunk.core.harness.model import Cavity, Design, End, EndKind, Pin, Point, Project, Segment, Wire
+from umber_trunk.core.harness.end import Cavity, End, EndKind
+from umber_trunk.core.harness.model import Design, Pin, Point, Segment, Wire
+from umber_trunk.core.harness.project import Project
 from umber_trunk.core.harness.way import Measure, Method
 from umber_trunk.core.prove.learn import Map, Place
 from umber_trunk.core.prove.netlist import Netlist

@@ -26,6 +26,7 @@ from umber_trunk.core.harness.model import Design
 from umber_trunk.core.sizes.bars import Predicted
 from umber_trunk.core.sizes.floor import Best, Floor
 from umber_trunk.core.sizes.groups import Group, groups_of
+from umber_trunk.core.sizes.optimum import Change, Optimum
 from umber_trunk.core.sizes.program import LIGHTEST, Answer, Program, Rows, Weights
 from umber_trunk.core.sizes.propose import all_met, propose
 from umber_trunk.core.solve.feeds import Ways
@@ -47,71 +48,6 @@ PROVING = 0.9
 """Share of the search that is done, as far as can be said, when only the floor is left to raise."""
 PROGRAM_NODES = 20_000  # far more than needed; counted, so that how fast the machine is doesn't choose the sizes
 ALWAYS: KeepGoing = lambda _: True  # noqa: E731 the usual "go on"
-
-
-@dataclass(frozen=True)
-class Change:
-    """One wire's size before and after; before is None where nobody had chosen."""
-
-    wire_id: str
-    before: str | None
-    after: str
-
-
-@dataclass(frozen=True)
-class Optimum:
-    """Sizes of all free wires. objective, bound and floor are in the weights' unit; gap is a share of the
-    objective. met: every limit holds when the harness is solved with these sizes."""
-
-    sizes: dict[str, str]
-    changes: tuple[Change, ...]
-    copper_kg: float
-    copper_before_kg: float
-    objective: float
-    estimate: float
-    floor: float | None
-    rounds: int
-    met: bool
-    figures: Figures
-
-    @property
-    def bound(self) -> float:
-        """What no sizes that hold are under: the floor, 0 where none was found."""
-        return min(self.floor or 0.0, self.objective)
-
-    @property
-    def gap(self) -> float:
-        """Share of the objective that the bound leaves open."""
-        return max(0.0, (self.objective - self.bound) / self.objective) if self.objective > 0 else 0.0
-
-    @property
-    def estimate_gap(self) -> float:
-        """Share left open by the estimate, which rests on the temperatures and currents of these very sizes."""
-        return max(0.0, (self.objective - self.estimate) / self.objective) if self.objective > 0 else 0.0
-
-    @property
-    def proof(self) -> str:
-        """How close to the least these sizes are, in words: what is proven, then what is estimated."""
-        if not self.floor and self.estimate <= 0:
-            return "How close to the least this is was not worked out."
-        proven = (
-            f"Proven: no sizes whatever save more than {100 * self.gap:.1f} %, as long as no bundle lies better than "
-            "any of those that "
-            "were laid to find the bound. "
-            if self.floor
-            else ""
-        )
-        return (
-            f"{proven}Estimated at the temperatures and currents these sizes run at: within "
-            f"{100 * self.estimate_gap:.2f} % "
-            "of the least."
-        )
-
-    def apply(self, design: Design) -> Design:
-        """The design with these sizes chosen, as one edit."""
-        for change in self.changes:
-            design = set_size(design, [change.wire_id], change.after)
-        return design
 
 
 def optimise(

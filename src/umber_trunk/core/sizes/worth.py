@@ -13,8 +13,9 @@ import numpy as np
 
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.harness.edits import Edit, fuse_at_head, put, set_size
+from umber_trunk.core.harness.end import LinkKind
 from umber_trunk.core.harness.index import Index, index_of
-from umber_trunk.core.harness.model import Design, LinkKind, Load, LoadKind, Pin
+from umber_trunk.core.harness.model import Design, Load, LoadKind, Pin
 from umber_trunk.core.sizes.optimise import ALWAYS, KeepGoing, optimise
 from umber_trunk.core.solve.feeds import Leg, Ways
 from umber_trunk.core.solve.margins import figures

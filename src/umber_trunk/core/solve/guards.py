@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from umber_trunk.core.harness.model import LinkKind
+from umber_trunk.core.harness.end import LinkKind
 from umber_trunk.core.solve.feeds import Edges
 from umber_trunk.core.solve.plant import Plant
 from umber_trunk.core.solve.solution import Solution

@@ -22,20 +22,9 @@ from umber_trunk.core.catalog.conductors import Conductor, conductor
 from umber_trunk.core.catalog.parts import Contact
 from umber_trunk.core.catalog.shelf import Shelf, shelf_for
 from umber_trunk.core.errors import InputError
+from umber_trunk.core.harness.end import Link, LinkKind
 from umber_trunk.core.harness.index import Index, index_of
-from umber_trunk.core.harness.model import (
-    CableKind,
-    Converter,
-    Design,
-    Fitting,
-    Link,
-    LinkKind,
-    Load,
-    LoadKind,
-    Pin,
-    Supply,
-    Wire,
-)
+from umber_trunk.core.harness.model import CableKind, Converter, Design, Fitting, Load, LoadKind, Pin, Supply, Wire
 from umber_trunk.core.physics.heat import WireBodies
 from umber_trunk.core.physics.network import LEAST_OHM, Network, solve_flow
 from umber_trunk.core.physics.sparse import components, rings

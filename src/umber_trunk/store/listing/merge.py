@@ -10,8 +10,9 @@ from umber_trunk.core.bulk import many_objects
 from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.errors import EditError
 from umber_trunk.core.harness.edits import drop, put_all, slug
+from umber_trunk.core.harness.end import Cavity, End, EndKind
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Cable, Cavity, Design, End, EndKind, Pin, Wire
+from umber_trunk.core.harness.model import Cable, Design, Pin, Wire
 from umber_trunk.core.harness.screens import TAPED
 from umber_trunk.core.needs.attach import with_fuses
 from umber_trunk.core.units import show_length

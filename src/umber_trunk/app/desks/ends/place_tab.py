@@ -16,8 +16,9 @@ from umber_trunk.core.ends.assign import carrying, set_cable, set_fitting
 from umber_trunk.core.ends.wire_ends import WireEnd
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import Edit, change, put
+from umber_trunk.core.harness.end import End
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design, End
+from umber_trunk.core.harness.model import Design
 from umber_trunk.core.harness.typed import Typed
 from umber_trunk.core.quantity import Habit, exact
 from umber_trunk.core.units import parse_length_m, parse_number

@@ -7,8 +7,8 @@ from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.face_view import Lug
 from umber_trunk.core.ends.fits import fits
 from umber_trunk.core.ends.wire_ends import places_of
+from umber_trunk.core.harness.end import EndKind
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import EndKind
 from umber_trunk.core.units import significant
 
 ON_A_BAR, PART = 6, " ·"

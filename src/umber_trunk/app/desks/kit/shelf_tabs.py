@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import time
 from collections.abc import Callable
 from pathlib import Path
 
@@ -35,6 +34,7 @@ from umber_trunk.core.kit.stock import pieces
 from umber_trunk.core.kit.substitute import substitute
 from umber_trunk.core.make.samples import sample_pieces
 from umber_trunk.core.make.to_cut import short_of
+from umber_trunk.store.clock import now_ms
 from umber_trunk.store.files import write_whole
 from umber_trunk.store.stock import Held, shelf_file
 from umber_trunk.store.stock_list import gone_with, keep_before, read_stock, stock_bytes
@@ -244,7 +244,7 @@ class CoilsPanel(Panel):
                     replace = answer
                 if gone and replace:
                     kept = keep_before(held)
-                shelf.put_coils(coils, time.time_ns() // 1_000_000, replace=replace)
+                shelf.put_coils(coils, now_ms(), replace=replace)
         except UmberError as why:
             document.refused.emit(str(why))
             return

@@ -2,21 +2,19 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPen
 
 from umber_trunk.app import theme
+from umber_trunk.app.desks.make.bench_card import Card, Chip, SetUp
 from umber_trunk.app.widgets.face_view import FaceView
 from umber_trunk.app.widgets.keyed import KeyedView
 from umber_trunk.app.widgets.plot import dots
 from umber_trunk.app.widgets.readable import Part
 from umber_trunk.app.widgets.strip_view import StripView
 from umber_trunk.app.widgets.words import tr
-from umber_trunk.core.ends.faces import Face
-from umber_trunk.core.ends.strip import Strip
 
 LEAST_POINT, MOST_POINT = 7.0, 60.0
 LETTERS = 20.0
@@ -26,61 +24,6 @@ READ_POINT = 9.5
 HEAD_SHARE = 0.46
 """Share of the card that this line may take; `MOST_SHARE` where its letters would else be too small."""
 MOST_SHARE = 0.62
-
-
-@dataclass(frozen=True)
-class Chip:
-    """A piece of a handful: its name, its wire's colours; `state` is open, begun, done or held."""
-
-    name: str
-    colour: str = ""
-    stripe: str = ""
-    state: str = "open"
-
-
-@dataclass(frozen=True)
-class SetUp:
-    """What to set before a tool's first piece. `values`: its last readings, with the limits they keep to."""
-
-    tool: str
-    setting: str
-    limits: tuple[str, ...] = ()
-    told: str = ""
-    values: tuple[float, ...] = ()
-    low: float | None = None
-    high: float | None = None
-
-
-@dataclass(frozen=True)
-class Card:
-    """Everything the bench shows of a step, as words and pictures. `headline` says of the handful what, how many and
-    which setting; `text` the step of the piece in hand."""
-
-    verb: str
-    text: str
-    facts: tuple[str, ...] = ()
-    cautions: tuple[str, ...] = ()
-    wanted: str = ""
-    said: str = ""
-    wrong: bool = False
-    done: int = 0
-    whole: int = 0
-    left: str = ""
-    coming: tuple[str, ...] = ()
-    before: tuple[str, ...] = ()
-    strip: Strip | None = None
-    face: Face | None = None
-    cavity: str = ""
-    length_m: float | None = None
-    colour: str = ""
-    stripe: str = ""
-    headline: str = ""
-    chips: tuple[Chip, ...] = ()
-    chosen: int = -1
-    attests: str = ""
-    lay_out: str = ""
-    lit: Mapping[str, str] = field(default_factory=dict)
-    set_up: SetUp | None = None
 
 
 class BenchView(KeyedView):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from itertools import islice
 
-from umber_trunk.app.desks.make.bench_view import Card, Chip, SetUp
+from umber_trunk.app.desks.make.bench_card import Card, Chip, SetUp
 from umber_trunk.app.widgets.face_view import FILLED
 from umber_trunk.app.widgets.words import tr, word
 from umber_trunk.core.ends.faces import Face, faces_of

@@ -34,7 +34,8 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.kit.coilcut import CutPlan
 from umber_trunk.core.make.timed import SCHOOLS
 from umber_trunk.core.results import Results
-from umber_trunk.store.build import Build, begin, resume
+from umber_trunk.store.build import Build
+from umber_trunk.store.builds import begin, resume
 
 FOLLOW_MS = 2000
 """How often a station that only reads looks for what was done."""

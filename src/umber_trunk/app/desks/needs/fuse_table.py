@@ -7,7 +7,7 @@ from umber_trunk.app.widgets.table import Column
 from umber_trunk.core.explain.about_fuses import why_link
 from umber_trunk.core.fuses.fit import FuseDuty, link_duties
 from umber_trunk.core.harness.edits import Edit, set_fuse
-from umber_trunk.core.harness.model import End, Link
+from umber_trunk.core.harness.end import End, Link
 from umber_trunk.core.harness.typed import Typed
 from umber_trunk.core.quantity import Habit, exact
 from umber_trunk.core.units import parse_amps, significant

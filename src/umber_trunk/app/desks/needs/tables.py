@@ -7,8 +7,9 @@ from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.typed import end_frame, end_kind, end_zone, parsed, zone_flags
 from umber_trunk.core.harness.edits import rename
+from umber_trunk.core.harness.end import End
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import End, Supply, Zone
+from umber_trunk.core.harness.model import Supply, Zone
 from umber_trunk.core.needs.cases import loads_text, set_case
 from umber_trunk.core.quantity import Habit, exact
 from umber_trunk.core.units import (

@@ -10,7 +10,7 @@ from umber_trunk.app.widgets.desk import TabbedDesk
 from umber_trunk.app.widgets.line import Line
 from umber_trunk.core.prove.proof import Answer, Proof
 from umber_trunk.core.prove.simulate import Unit
-from umber_trunk.core.prove.suspicion import Verdict
+from umber_trunk.core.prove.verdict import Verdict
 from umber_trunk.store.proofs import UnitProof
 
 

@@ -7,13 +7,13 @@ from dataclasses import replace
 from umber_trunk.app.desks.prove.probe_view import Place, ProbeCard, shown_value
 from umber_trunk.core.ends.faces import Face, faces_of
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.harness.model import EndKind
+from umber_trunk.core.harness.end import EndKind
 from umber_trunk.core.keep.unit_record import UnitRecord
 from umber_trunk.core.prove.blind import passes_thinner, tells_of_one
 from umber_trunk.core.prove.checklist import NOTHING
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point
 from umber_trunk.core.prove.proof import Proof, Task
-from umber_trunk.core.prove.suspicion import Verdict
+from umber_trunk.core.prove.verdict import Verdict
 
 VERBS = {
     "look": "Look", "tug": "Tug", "earth": "Earth", "shorts": "Nothing may lead", "continuity": "Through", "shield": "Screen", "insulation": "Insulation", "resistance": "Four wires", "millivolt": "Millivolts, current on",

@@ -29,7 +29,7 @@ from umber_trunk.core.make.events import Begin
 from umber_trunk.core.prove.proof import Proof, read_reading
 from umber_trunk.core.prove.redline import Redline
 from umber_trunk.core.prove.simulate import Unit
-from umber_trunk.core.prove.suspicion import Verdict
+from umber_trunk.core.prove.verdict import Verdict
 from umber_trunk.core.quantity import Habit
 from umber_trunk.core.results import Results
 from umber_trunk.store.proofs import UnitProof, fresh_proof

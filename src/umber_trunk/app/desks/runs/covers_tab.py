@@ -13,7 +13,8 @@ from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.shelf import Shelf
-from umber_trunk.core.covers.dress import CoverPlan, dressed
+from umber_trunk.core.covers.dress import dressed
+from umber_trunk.core.covers.dressed_limb import CoverPlan
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import Edit, change, put
 from umber_trunk.core.harness.index import index_of

@@ -1,0 +1,40 @@
+"""An answer of a proof: whether it is in the band of its list, and how it is told."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+from umber_trunk.core.make.events import Event, Test
+
+if TYPE_CHECKING:
+    from umber_trunk.core.prove.checklist import Test as Listed
+
+
+def judged(listed: Listed, answer: Test) -> bool:
+    """Whether an answer is in the band of the list, whatever it says of itself."""
+    if not listed.unit:
+        return answer.ok and answer.value is None and not answer.over
+    if answer.unit != listed.unit:
+        return False
+    if answer.over:
+        return answer.value is None and listed.high is None and listed.low is not None
+    if answer.value is None:
+        return False
+    return (listed.low is None or answer.value >= listed.low) and (listed.high is None or answer.value <= listed.high)
+
+
+def what_of(event: Event) -> str:
+    """A reading in words, as the beginning of what is said of it."""
+    act = event.act
+    if not isinstance(act, Test):
+        return "a reading"
+    if act.over:
+        return f"test {act.n or '+'} read nothing,"
+    return (
+        f"test {act.n or '+'} read {act.value:.4g} {act.unit}," if act.value is not None else f"test {act.n or '+'} was"
+    )
+
+
+def where_of(event: Event) -> str:
+    """At which station it was found, where somebody says so."""
+    return f", found at {event.act.station}" if getattr(event.act, "station", "") else ""
