@@ -17,10 +17,10 @@ from random import Random
 
 from umber_trunk.core.board.asked import Asked
 from umber_trunk.core.board.crossing import crossings
-from umber_trunk.core.board.grow import turns
 from umber_trunk.core.board.grown import Grown
 from umber_trunk.core.board.limbs import Branch, Tip
 from umber_trunk.core.board.lying import extent_of
+from umber_trunk.core.board.pieces import turns
 from umber_trunk.core.board.piles import NoWayError
 from umber_trunk.core.board.ribbon import Form, Ribbon, ribbon
 from umber_trunk.core.board.spread import spread
