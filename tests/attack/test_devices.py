@@ -22,8 +22,8 @@ from umber_trunk.core.demo import demo
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.make.press import Press
 from umber_trunk.core.prove.netlist import Netlist
+from umber_trunk.core.prove.probe import Probe
 from umber_trunk.core.prove.simulate import Unit
-from umber_trunk.core.prove.state import Probe
 from umber_trunk.store.device import Device, parse_address
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.gauges import PressServer, PressTerminal, ask_gauge

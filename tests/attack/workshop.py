@@ -22,7 +22,7 @@ from scipy.sparse.csgraph import connected_components
 
 from umber_trunk.core.harness.end import EndKind
 from umber_trunk.core.harness.model import Design
-from umber_trunk.core.prove.state import Probe
+from umber_trunk.core.prove.probe import Probe
 from umber_trunk.core.results import Results
 
 IEC_60228 = {0.5: 39.0, 0.75: 26.0, 1.0: 19.5, 1.5: 13.3, 2.5: 7.98, 4.0: 4.95, 6.0: 3.30, 10.0: 1.91, 16.0: 1.21, 25.0: 0.780, 35.0: 0.554, 50.0: 0.386, 70.0: 0.272, 95.0: 0.206}  # fmt: skip

@@ -12,21 +12,8 @@ from hypothesis import strategies as st
 from umber_trunk.core import units
 from umber_trunk.core.catalog.conductors import awg_area_mm2, parse_size, parse_spec
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.quantity import (
-    AREA,
-    CURRENT,
-    LENGTH,
-    POWER,
-    RESISTANCE,
-    SHAFT,
-    TIME,
-    VOLTAGE,
-    DoubtfulError,
-    Habit,
-    exact,
-    read,
-    read_number,
-)
+from umber_trunk.core.measures import AREA, CURRENT, LENGTH, POWER, RESISTANCE, SHAFT, TIME, VOLTAGE
+from umber_trunk.core.quantity import DoubtfulError, Habit, exact, read, read_number
 
 LENGTHS = {
     "7.5m": 7.5, "7,5 m": 7.5, "850 mm": 0.85, "38cm": 0.38, "4": 4.0, "2 yd": 1.8288, "0 m": 0.0, "1e3 mm": 1.0,

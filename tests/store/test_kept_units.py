@@ -28,9 +28,9 @@ from umber_trunk.core.keep.seals import FIRST, broken_at, sealed
 from umber_trunk.core.make.events import Event, event
 from umber_trunk.core.prove.faults import parse_fault
 from umber_trunk.core.prove.netlist import netlist
+from umber_trunk.core.prove.probe import Probe
 from umber_trunk.core.prove.session import Prover
 from umber_trunk.core.prove.simulate import Unit
-from umber_trunk.core.prove.state import Probe
 from umber_trunk.store import database
 from umber_trunk.store.builds import begin, resume
 from umber_trunk.store.certificates import certificate

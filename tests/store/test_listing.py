@@ -26,12 +26,12 @@ from umber_trunk.core.harness.model import Design
 from umber_trunk.core.lengths.laying import lay, suggest
 from umber_trunk.store import sheets
 from umber_trunk.store.files import StoreError
-from umber_trunk.store.listing.columns import column_index, column_letter, meaning_of, unit_note
 from umber_trunk.store.listing.doubts import Answers
 from umber_trunk.store.listing.memory import read_with_memory, remember
 from umber_trunk.store.listing.merge import add_wires, differences, merge
 from umber_trunk.store.listing.pins import PinHabit, split_pin
 from umber_trunk.store.listing.reading import ListReading, read_list
+from umber_trunk.store.listing.titles import column_index, column_letter, meaning_of, unit_note
 from umber_trunk.store.output import export_bytes, write_export
 from umber_trunk.store.sheets import read_book, xlsx_bytes
 from umber_trunk_helpers import list_of

@@ -125,8 +125,8 @@ def _learn(args: argparse.Namespace) -> int:
     from umber_trunk.core.errors import InputError
     from umber_trunk.core.prove.faults import parse_fault
     from umber_trunk.core.prove.learn import compared, learn
+    from umber_trunk.core.prove.probe import Probe
     from umber_trunk.core.prove.simulate import Unit
-    from umber_trunk.core.prove.state import Probe
     from umber_trunk.core.prove.taken_over import design_of, wanted_nets
 
     net = net_of(args.file)

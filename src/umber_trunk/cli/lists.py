@@ -12,11 +12,11 @@ from umber_trunk.core.errors import InputError, UmberError
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.harness.project import Project
 from umber_trunk.store.jsonfile import read_json
-from umber_trunk.store.listing.columns import column_index, column_letter
 from umber_trunk.store.listing.doubts import UNITS, Answers
 from umber_trunk.store.listing.memory import read_with_memory, remember
 from umber_trunk.store.listing.merge import Change, add_wires, differences, merge
 from umber_trunk.store.listing.reading import ListReading
+from umber_trunk.store.listing.titles import column_index, column_letter
 from umber_trunk.store.listing.words import FIELDS
 from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.sheets import Book, read_book

@@ -66,7 +66,8 @@ def _simulate(search: Powered, truth: int | None, draw: random.Random, quiet: bo
 
 def _talk(search: Powered) -> None:
     """Volts line by line, until “q” or the end of what is typed."""
-    from umber_trunk.core.quantity import VOLTAGE, read
+    from umber_trunk.core.measures import VOLTAGE
+    from umber_trunk.core.quantity import read
 
     lines = iter(sys.stdin)
     while (ask := search.next()) is not None:

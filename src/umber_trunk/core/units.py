@@ -13,20 +13,8 @@ from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 
 from umber_trunk.core.errors import InputError, quoted
-from umber_trunk.core.quantity import (
-    CURRENT,
-    LENGTH,
-    POWER,
-    RESISTANCE,
-    SHAFT,
-    TIME,
-    VOLTAGE,
-    Habit,
-    Measure,
-    UnreadableError,
-    read,
-    read_number,
-)
+from umber_trunk.core.measures import CURRENT, LENGTH, POWER, RESISTANCE, SHAFT, TIME, VOLTAGE, Measure
+from umber_trunk.core.quantity import Habit, UnreadableError, read, read_number
 
 MOTOR_EFFICIENCY = 0.7
 """Shaft power over electrical power of a small motor, where nobody has said: 60 to 80 % is usual."""

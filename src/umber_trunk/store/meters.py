@@ -16,8 +16,9 @@ from urllib.parse import quote, unquote
 
 from umber_trunk.core.prove.meter import MOST_AMPS
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point
+from umber_trunk.core.prove.probe import Probe
 from umber_trunk.core.prove.simulate import Unit
-from umber_trunk.core.prove.state import SHAKES, Probe
+from umber_trunk.core.prove.state import SHAKES
 from umber_trunk.store.device import WAIT_S, Device, UnpluggedError
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.lines import LineServer, LineTerminal

@@ -9,7 +9,8 @@ from __future__ import annotations
 from pathlib import Path
 
 from umber_trunk.core.errors import InputError, quoted
-from umber_trunk.core.quantity import VOLTAGE, Habit, read
+from umber_trunk.core.measures import VOLTAGE
+from umber_trunk.core.quantity import Habit, read
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.sheets import read_book
 

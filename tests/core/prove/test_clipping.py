@@ -16,21 +16,11 @@ from hypothesis import strategies as st
 
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.prove.clipping import find_joined, hand_tests, least_tests
+from umber_trunk.core.prove.core_scheme import ContradictionError
 from umber_trunk.core.prove.entering import Entering, pairs_in
-from umber_trunk.core.prove.identify import (
-    Alone,
-    ContradictionError,
-    base_of,
-    called,
-    drawer_of,
-    from_calls,
-    from_joint,
-    from_tags,
-    near_pairs,
-    scheme,
-    tag_ohms,
-)
+from umber_trunk.core.prove.identify import Alone, called, from_calls, near_pairs, scheme
 from umber_trunk.core.prove.learn import Place, compared, learn
+from umber_trunk.core.prove.tags import base_of, drawer_of, from_joint, from_tags, tag_ohms
 
 
 def _islands(nets: int, pairs: list[tuple[int, int]]) -> list[int]:

@@ -16,7 +16,8 @@ from umber_trunk.core.harness.model import Pin, Wire
 from umber_trunk.core.prove.fault import Fault
 from umber_trunk.core.prove.faults import faulty_ohm, parse_fault, word_of, words_of
 from umber_trunk.core.prove.netlist import EARTH, Edge, Netlist, between, resistances
-from umber_trunk.core.prove.state import Probe, State
+from umber_trunk.core.prove.probe import Probe
+from umber_trunk.core.prove.state import State
 
 
 def faulty(net: Netlist, faults: list[Fault]) -> State:

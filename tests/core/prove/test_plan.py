@@ -26,10 +26,10 @@ from umber_trunk.core.prove.loops import budgets, loop_sheet, stairs
 from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.plan import make_plan
 from umber_trunk.core.prove.plan import test_plan as plan_of
+from umber_trunk.core.prove.probe import Probe
 from umber_trunk.core.prove.proof import POWERED, Proof, read_reading
 from umber_trunk.core.prove.simulate import Unit
 from umber_trunk.core.prove.spare_pair import take_spare
-from umber_trunk.core.prove.state import Probe
 from umber_trunk.core.prove.testsheet import band_text
 from umber_trunk.core.prove.testsheet import test_rows as rows_of
 from umber_trunk.core.prove.testsheet import test_sheet as sheet_of

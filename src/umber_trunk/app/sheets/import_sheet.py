@@ -29,11 +29,11 @@ from umber_trunk.app.widgets.line import Count
 from umber_trunk.app.widgets.plain import Label, plain_of
 from umber_trunk.core.errors import InputError, UmberError, Wanted, always
 from umber_trunk.core.harness.model import Design
-from umber_trunk.store.listing.columns import column_letter
 from umber_trunk.store.listing.doubts import UNITS, Answers, Doubt
 from umber_trunk.store.listing.memory import read_with_memory, remember
 from umber_trunk.store.listing.merge import add_wires, differences, merge
 from umber_trunk.store.listing.reading import ListReading
+from umber_trunk.store.listing.titles import column_letter
 from umber_trunk.store.listing.words import FIELDS
 from umber_trunk.store.sheets import Book, Sheet, is_short, read_book
 

@@ -15,7 +15,8 @@ from importlib import resources
 from typing import Any
 
 from umber_trunk.core.errors import InputError, quoted
-from umber_trunk.core.quantity import AREA, LENGTH, DoubtfulError, Habit, SeveralError, exact, read
+from umber_trunk.core.measures import AREA, LENGTH
+from umber_trunk.core.quantity import DoubtfulError, Habit, SeveralError, exact, read
 
 
 @dataclass(frozen=True)

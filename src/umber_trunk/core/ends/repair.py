@@ -17,7 +17,8 @@ from umber_trunk.core.harness.edits import change, put
 from umber_trunk.core.harness.end import FoundPin, Inspection
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
-from umber_trunk.core.quantity import CURRENT, VOLTAGE, Habit, read
+from umber_trunk.core.measures import CURRENT, VOLTAGE
+from umber_trunk.core.quantity import Habit, read
 from umber_trunk.core.results import Results
 from umber_trunk.core.units import significant
 

@@ -6,7 +6,7 @@ import math
 from fractions import Fraction
 
 from umber_trunk.core.catalog.conductors import awg_area_mm2, parse_size, show_size
-from umber_trunk.core.quantity import FOOT_M, INCH_M
+from umber_trunk.core.measures import FOOT_M, INCH_M
 
 SIXTEENTHS = 16
 

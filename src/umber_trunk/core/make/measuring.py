@@ -20,7 +20,8 @@ from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.ends.reach import crimp_for
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.make.operation import Operation
-from umber_trunk.core.quantity import LENGTH, MASS, DoubtfulError, Habit, Measure, read
+from umber_trunk.core.measures import LENGTH, MASS, Measure
+from umber_trunk.core.quantity import DoubtfulError, Habit, read
 
 POUND_N = 4.4482216152605
 FORCE = Measure("force", "N", {"n": 1.0, "newton": 1.0, "newtons": 1.0, "kn": 1000.0, "lbf": POUND_N, "kgf": 9.80665})

@@ -10,6 +10,7 @@ import re
 from functools import partial
 
 from umber_trunk.core.errors import InputError
+from umber_trunk.core.measures import CURRENT, RESISTANCE, VOLTAGE
 from umber_trunk.core.needs.line_loads import read_amount, read_limits
 from umber_trunk.core.needs.line_places import read_places
 from umber_trunk.core.needs.line_reader import Reader, take_amount
@@ -27,7 +28,7 @@ from umber_trunk.core.needs.line_records import (
     SitedLine,
     SupplyLine,
 )
-from umber_trunk.core.quantity import CURRENT, RESISTANCE, VOLTAGE, Habit
+from umber_trunk.core.quantity import Habit
 from umber_trunk.core.units import (
     parse_amps,
     parse_celsius,

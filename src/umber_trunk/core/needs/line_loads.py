@@ -7,9 +7,10 @@ from dataclasses import replace
 
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.model import LoadKind
+from umber_trunk.core.measures import CURRENT, POWER, RESISTANCE, SHAFT, VOLTAGE
 from umber_trunk.core.needs.line_reader import Reader, take_amount
 from umber_trunk.core.needs.line_records import DrawingLine, LoadLine, LoopSaid
-from umber_trunk.core.quantity import CURRENT, POWER, RESISTANCE, SHAFT, VOLTAGE, DoubtfulError, Habit, exact, scan
+from umber_trunk.core.quantity import DoubtfulError, Habit, exact, scan
 from umber_trunk.core.units import (
     parse_amps,
     parse_drop,

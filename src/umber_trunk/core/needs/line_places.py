@@ -8,9 +8,9 @@ from functools import partial
 
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.model import CableKind
+from umber_trunk.core.measures import CURRENT, LENGTH
 from umber_trunk.core.needs.line_reader import KEYWORDS, STOP, Reader
 from umber_trunk.core.needs.line_records import LoadLine, PlaceLine, RelayLine, SitedLine, SupplyLine
-from umber_trunk.core.quantity import CURRENT, LENGTH
 from umber_trunk.core.units import parse_amps, parse_celsius, parse_length_m, show_length
 
 ZONE_WORDS = {

@@ -13,8 +13,9 @@ from dataclasses import dataclass
 from functools import partial
 
 from umber_trunk.core.errors import InputError
+from umber_trunk.core.measures import CURRENT, LENGTH, TIME, Measure
 from umber_trunk.core.needs.line_records import Piece
-from umber_trunk.core.quantity import CURRENT, LENGTH, TIME, DoubtfulError, Habit, Measure, scan
+from umber_trunk.core.quantity import DoubtfulError, Habit, scan
 
 KEYWORDS = (
     r"at|in|run|length|off|from|min|minimum|drop|max|surge|start|starts|peak|inrush|duty|return|pins?|"

@@ -15,7 +15,8 @@ from umber_trunk.core.prove.gauss import log_each, log_sound
 from umber_trunk.core.prove.meter import SLIP, Meter, log_anything, log_insulation, log_stray
 from umber_trunk.core.prove.netlist import Netlist
 from umber_trunk.core.prove.priors import Priors
-from umber_trunk.core.prove.state import Probe, Seen, State, error_of
+from umber_trunk.core.prove.probe import Probe, Seen, error_of
+from umber_trunk.core.prove.state import State
 
 Floats = NDArray[np.float64]
 ODD = 3.5

@@ -9,7 +9,8 @@ import numpy as np
 
 from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.netlist import Netlist, Point
-from umber_trunk.core.prove.state import Probe, State, error_of
+from umber_trunk.core.prove.probe import Probe, error_of
+from umber_trunk.core.prove.state import State
 
 KINDS = (
     "look",

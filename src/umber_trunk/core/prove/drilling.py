@@ -11,7 +11,7 @@ from umber_trunk.core.prove.millivolts import millivolt_words
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point, netlist
 from umber_trunk.core.prove.powered import CAUTIONS
 from umber_trunk.core.prove.priors import priors
-from umber_trunk.core.prove.state import Probe
+from umber_trunk.core.prove.probe import Probe
 from umber_trunk.core.results import Results
 from umber_trunk.core.units import counted, show_ohms
 

@@ -25,9 +25,9 @@ from umber_trunk.core.prove.netlist import EARTH, Netlist, Point
 from umber_trunk.core.prove.plan import make_plan
 from umber_trunk.core.prove.powered import Powered
 from umber_trunk.core.prove.priors import Priors
+from umber_trunk.core.prove.probe import Probe
 from umber_trunk.core.prove.session import Prover, Taken
 from umber_trunk.core.prove.simulate import Unit
-from umber_trunk.core.prove.state import Probe
 from umber_trunk.core.results import Results
 
 DRILLS = ("fault", "lug", "loose", "powered", "face", "thread")

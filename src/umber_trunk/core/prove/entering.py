@@ -8,20 +8,11 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from umber_trunk.core.errors import quoted
-from umber_trunk.core.prove.identify import (
-    Alone,
-    ContradictionError,
-    Pair,
-    Scheme,
-    base_of,
-    called,
-    calls_for,
-    from_calls,
-    from_joint,
-    from_tags,
-    near_pairs,
-)
-from umber_trunk.core.quantity import RESISTANCE, read
+from umber_trunk.core.measures import RESISTANCE
+from umber_trunk.core.prove.core_scheme import ContradictionError, Pair, Scheme
+from umber_trunk.core.prove.identify import Alone, called, calls_for, from_calls, near_pairs
+from umber_trunk.core.prove.tags import base_of, from_joint, from_tags
+from umber_trunk.core.quantity import read
 from umber_trunk.core.units import counted
 
 

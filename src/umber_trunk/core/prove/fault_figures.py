@@ -11,9 +11,10 @@ from dataclasses import replace
 
 from umber_trunk.core.catalog.conductors import Conductor, conductor, metals, parse_size
 from umber_trunk.core.errors import InputError, quoted
+from umber_trunk.core.measures import LENGTH, RESISTANCE
 from umber_trunk.core.prove.fault import Fault
 from umber_trunk.core.prove.netlist import Netlist
-from umber_trunk.core.quantity import LENGTH, RESISTANCE, Habit, read
+from umber_trunk.core.quantity import Habit, read
 from umber_trunk.core.units import parse_share
 
 POINT = Habit("point")

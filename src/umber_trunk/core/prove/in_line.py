@@ -24,7 +24,8 @@ from umber_trunk.core.prove.faults import faulty_ohm
 from umber_trunk.core.prove.gauss import log_each, log_normals
 from umber_trunk.core.prove.meter import SLIP, log_stray
 from umber_trunk.core.prove.priors import HIGH_USUAL, LONGER, STUD_SHARE
-from umber_trunk.core.prove.state import WANDERS, at_part, error_of
+from umber_trunk.core.prove.probe import at_part, error_of
+from umber_trunk.core.prove.state import WANDERS
 
 Floats = NDArray[np.float64]
 HIGH_STEP = 0.055

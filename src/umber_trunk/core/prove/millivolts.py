@@ -12,7 +12,7 @@ import math
 
 from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.netlist import Netlist
-from umber_trunk.core.prove.state import Probe
+from umber_trunk.core.prove.probe import Probe
 
 MOST_S = 60.0
 """How long a current for millivolts flows at most."""

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
@@ -53,6 +53,22 @@ class Edge:
     b: int
     ohm: float
     sd_ohm: float
+
+    def cut(self, along: float, middle: int) -> tuple[Edge, Edge]:
+        """Its two parts beside a node so far along it, as a share; where exactly that is, is never known better than to
+        a hundredth."""
+
+        def part(share: float) -> float:
+            return math.hypot(self.sd_ohm * share, 0.01 * self.ohm)
+
+        return (
+            replace(self, b=middle, ohm=self.ohm * along, sd_ohm=part(along)),
+            replace(self, a=middle, ohm=self.ohm * (1 - along), sd_ohm=part(1 - along)),
+        )
+
+    def moved(self, side: int, node: int) -> Edge:
+        """The same with its start (0) or finish (1) at another node."""
+        return replace(self, a=node) if side == 0 else replace(self, b=node)
 
 
 @dataclass(frozen=True)

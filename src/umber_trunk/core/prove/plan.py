@@ -18,7 +18,8 @@ from umber_trunk.core.prove.meter import SHAKEN, Meter
 from umber_trunk.core.prove.millivolts import millivolt_words, part_probe, test_amps
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point, netlist
 from umber_trunk.core.prove.powered_tests import powered_tests
-from umber_trunk.core.prove.state import Probe, State
+from umber_trunk.core.prove.probe import Probe
+from umber_trunk.core.prove.state import State
 from umber_trunk.core.results import Results
 
 HEAVY_A = 10.0

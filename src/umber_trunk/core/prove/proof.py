@@ -13,15 +13,16 @@ from typing import Any
 
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.make.events import Test as Answered
+from umber_trunk.core.measures import RESISTANCE, VOLTAGE
 from umber_trunk.core.prove.checklist import OPEN_OHM, SECONDS, Plan, Test, band_of
 from umber_trunk.core.prove.meter import SHAKEN, Meter
 from umber_trunk.core.prove.millivolts import millivolt_words
 from umber_trunk.core.prove.netlist import Netlist, Point
 from umber_trunk.core.prove.priors import Priors
+from umber_trunk.core.prove.probe import Probe
 from umber_trunk.core.prove.session import Next, Prover
-from umber_trunk.core.prove.state import Probe
 from umber_trunk.core.prove.verdict import Verdict
-from umber_trunk.core.quantity import RESISTANCE, VOLTAGE, Habit, read
+from umber_trunk.core.quantity import Habit, read
 
 POWERED = ("polarity", "load", "loop")
 NOTHING = ("ol", "o.l", "o.l.", "over", "open", "inf", "∞", "nothing")

@@ -21,7 +21,7 @@ from umber_trunk.core.prove.millivolts import part_probe, test_amps
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point
 from umber_trunk.core.prove.plan import WALK_S, make_plan
 from umber_trunk.core.prove.priors import Priors
-from umber_trunk.core.prove.state import Probe
+from umber_trunk.core.prove.probe import Probe
 from umber_trunk.core.prove.suspicion import ALIKE_SD, ALIKE_SHARE, Judge
 from umber_trunk.core.prove.touching import LEAST_LEAK_OHM
 from umber_trunk.core.prove.verdict import Verdict

@@ -10,7 +10,8 @@ from dataclasses import replace
 from umber_trunk.core.prove.fault import LEADS, Fault
 from umber_trunk.core.prove.meter import INSULATION_LOG10, INSULATION_SD, SHAKEN, Meter
 from umber_trunk.core.prove.netlist import Netlist, Point
-from umber_trunk.core.prove.state import SHAKES, Probe, State
+from umber_trunk.core.prove.probe import Probe
+from umber_trunk.core.prove.state import SHAKES, State
 
 
 class Unit:

@@ -10,54 +10,20 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from umber_trunk.core.prove.fault import LEADS, SCREEN_OHM, SHORT_OHM, Fault
 from umber_trunk.core.prove.faults import IN_LINE, faulty_ohm, wires_of
-from umber_trunk.core.prove.meter import SHAKEN, Meter
+from umber_trunk.core.prove.meter import SHAKEN
 from umber_trunk.core.prove.netlist import LEAST_OHM, Edge, Netlist, Point, between, resistances
+from umber_trunk.core.prove.probe import Probe, Seen, at_part
 
 Floats = NDArray[np.float64]
 STRAY = "stray"
 """Mark of an edge that a fault made."""
-
-
-@dataclass(frozen=True)
-class Probe:
-    """One question to the meter: the points clipped together on each lead. `kind` is "four" or "two" (an ohmmeter's
-    wires), "shake" or "shake-two" (the highest while an end is bent), "insulation" or "millivolt"; `lift` is a wire
-    that is taken off meanwhile. Millivolts are read across a `part` of a `wire` (see `Netlist.parts`) while `amps` flow
-    through it, and are told in ohms."""
-
-    kind: str
-    a: tuple[Point, ...]
-    b: tuple[Point, ...]
-    lift: str = ""
-    wire: str = ""
-    part: str = ""
-    amps: float = 0.0
-
-    @property
-    def single(self) -> bool:
-        """Whether it is between two points."""
-        return len(self.a) == len(self.b) == 1
-
-
-@dataclass(frozen=True)
-class Seen:
-    """What a probe would read: ohms, infinite for nothing; `shares` are (edge, share of its ohms in it), how far each
-    edge counts. `sd_ohm` is one standard deviation of its own; `wander_ohm` the same of what is bad in it and reads
-    otherwise each time; `vague`: it may read anything; `breaks`: how likely it reads nothing though metal leads."""
-
-    ohm: float
-    shares: tuple[tuple[int, float], ...] = ()
-    sd_ohm: float = 0.0
-    wander_ohm: float = 0.0
-    vague: bool = False
-    breaks: float = 0.0
 
 
 Changes = tuple[dict[int, Edge | None], list[Edge], tuple[int, ...]]
@@ -202,7 +168,7 @@ class State:
         second = self.edges[rows[1]]
         a, b = self._at(fault.where[0], fault.end), self._at(fault.where[1], fault.end)
         here, there = (first.a, first.b)[a], (second.a, second.b)[b]
-        return {rows[0]: _moved(first, a, there), rows[1]: _moved(second, b, here)}, [], ()
+        return {rows[0]: first.moved(a, there), rows[1]: second.moved(b, here)}, [], ()
 
     def touching(self, fault: Fault) -> Changes:
         """Two wires that touch somewhere along their way."""
@@ -214,8 +180,8 @@ class State:
         other = along if self.alike(*fault.where) else 1 - along
         m1, m2 = -2 * len(self.edges) - 1, -2 * len(self.edges) - 2
         halves = [
-            *_cut(first, along, m1),
-            *_cut(second, other, m2),
+            *first.cut(along, m1),
+            *second.cut(other, m2),
             Edge(STRAY, m1, m2, fault.ohm or SHORT_OHM, max(0.1 * fault.ohm, SHORT_OHM)),
         ]
         return {rows[0]: None, rows[1]: None}, halves, (m1, m2)
@@ -256,7 +222,7 @@ class State:
             for side, point in enumerate(self.net.places(wire)):
                 node = (edge.a, edge.b)[side]
                 if point[0] in fault.where and node in across:
-                    edge = _moved(edge, side, across[node])
+                    edge = edge.moved(side, across[node])
             moved[at] = edge
         return moved, [], ()
 
@@ -274,7 +240,7 @@ class State:
         edge = self.edges[row]
         lost = self.net.edges[self.net.edge_of[dead]]
         side = self._at(dead, fault.end)
-        return {row: _moved(edge, self._at(wire, fault.end), (lost.a, lost.b)[side])}, [], ()
+        return {row: edge.moved(self._at(wire, fault.end), (lost.a, lost.b)[side])}, [], ()
 
     def _at(self, wire: str, end: str) -> int:
         """Which side of a wire's edge is at an end: 0 its start, 1 its finish."""
@@ -421,11 +387,6 @@ class State:
         return found
 
 
-def error_of(meter: Meter, probe: Probe, ohms: Floats) -> Floats:
-    """One standard deviation of the meter's error [Ω] at each of many ohms between two points, or across a part."""
-    return meter.part_sds(probe.amps, ohms) if probe.part else meter.sds(probe.kind, ohms)
-
-
 SHAKES = 30
 """How often a contact that makes and breaks has its chance to while an end is bent and shaken."""
 
@@ -433,28 +394,6 @@ SHAKES = 30
 WANDERS = 0.1
 """How far a bad joint reads otherwise under a current than by an ohmmeter, as a share: films give way, metal creeps.
 One standard deviation."""
-
-
-def at_part(what: str, end: str, part: str) -> bool:
-    """Whether what a fault adds to a wire lies in this part of it."""
-    if part == "along":
-        return what in ("size", "metal", "longer", "strands")
-    return what in ("high", "stud") and part == f"{'crimp' if what == 'high' else 'stud'}@{end}"
-
-
-def _cut(edge: Edge, along: float, middle: int) -> tuple[Edge, Edge]:
-    """A wire's two parts beside a place along it; where exactly that is, is never known better than to a hundredth."""
-
-    def part(share: float) -> float:
-        return math.hypot(edge.sd_ohm * share, 0.01 * edge.ohm)
-
-    return replace(edge, b=middle, ohm=edge.ohm * along, sd_ohm=part(along)), replace(
-        edge, a=middle, ohm=edge.ohm * (1 - along), sd_ohm=part(1 - along)
-    )
-
-
-def _moved(edge: Edge, side: int, node: int) -> Edge:
-    return replace(edge, a=node) if side == 0 else replace(edge, b=node)
 
 
 CHANGES: dict[str, Callable[[State, Fault], Changes]] = {

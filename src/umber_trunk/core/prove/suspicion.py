@@ -26,7 +26,7 @@ from umber_trunk.core.prove.meter import DECADES, SLIP, log_insulation, log_stra
 from umber_trunk.core.prove.millivolts import test_amps
 from umber_trunk.core.prove.netlist import EARTH, Point
 from umber_trunk.core.prove.priors import LEAK_OHM, MANY
-from umber_trunk.core.prove.state import at_part
+from umber_trunk.core.prove.probe import at_part
 from umber_trunk.core.prove.touching import INSULATION_SHARE, LEAST_LEAK_OHM, Touching
 from umber_trunk.core.prove.verdict import Suspect, Verdict
 from umber_trunk.core.prove.whole import Whole

@@ -23,7 +23,7 @@ from umber_trunk.core.physics.shield import shields
 from umber_trunk.core.physics.surroundings import Outside
 from umber_trunk.core.sizes.groups import Group
 from umber_trunk.core.sizes.program import Rows
-from umber_trunk.core.solve.thermal import led_w_m_k
+from umber_trunk.core.solve.heat_plan import led_w_m_k
 from umber_trunk.core.solve.used import Figures
 from umber_trunk.core.usual import MET
 

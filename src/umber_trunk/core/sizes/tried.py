@@ -19,7 +19,7 @@ from umber_trunk.core.physics.bundle import USUAL_FILM_W_M2K, Sections, Strands
 from umber_trunk.core.physics.constants import FILLING_W_MK
 from umber_trunk.core.physics.film import film_w_m2k
 from umber_trunk.core.physics.sections import sections_of
-from umber_trunk.core.solve.thermal import ThermalPlan
+from umber_trunk.core.solve.heat_plan import ThermalPlan
 
 Floats = NDArray[np.float64]
 Ints = NDArray[np.intp]

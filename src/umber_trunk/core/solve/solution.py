@@ -17,9 +17,10 @@ from umber_trunk.core.harness.model import Case, Design, LoadKind
 from umber_trunk.core.physics.heat import HOTTEST_C, fin_rise_k
 from umber_trunk.core.physics.network import Flow, solve_flow
 from umber_trunk.core.physics.transient import duty_factor, heat_capacity_j_mk, thermal_resistance_km_w
+from umber_trunk.core.solve.heat_plan import ThermalPlan, plan_heat
 from umber_trunk.core.solve.plant import HELD_SHARE, Plant, build_plant, load_amps
 from umber_trunk.core.solve.standing import standing_in
-from umber_trunk.core.solve.thermal import ThermalPlan, Times, Warming, pair_temperatures, plan_heat, warming
+from umber_trunk.core.solve.thermal import Times, Warming, pair_temperatures, warming
 
 Floats = NDArray[np.float64]
 ALL_ON = Case(id="all", name="everything on")

@@ -13,8 +13,8 @@ from umber_trunk.core.physics.bundle import USUAL_FILM_W_M2K, rim_film_w_m2k
 from umber_trunk.core.physics.heat import HOTTEST_C
 from umber_trunk.core.physics.overload import Standing
 from umber_trunk.core.physics.response import Response, lone_response, section_response
+from umber_trunk.core.solve.heat_plan import ThermalPlan
 from umber_trunk.core.solve.plant import Plant
-from umber_trunk.core.solve.thermal import ThermalPlan
 
 if TYPE_CHECKING:
     from umber_trunk.core.solve.solution import CaseSolution

@@ -8,7 +8,8 @@ from collections.abc import Mapping
 
 from umber_trunk.core.catalog.conductors import Size, metals, parse_size
 from umber_trunk.core.errors import InputError, quoted
-from umber_trunk.core.quantity import LENGTH, MASS, RESISTANCE, Habit, Measure, read
+from umber_trunk.core.measures import LENGTH, MASS, RESISTANCE, Measure
+from umber_trunk.core.quantity import Habit, read
 from umber_trunk.core.units import parse_celsius, parse_share
 from umber_trunk.core.wirecheck import evidence
 from umber_trunk.core.wirecheck.evidence import Evidence, Reading

@@ -5,131 +5,26 @@ from __future__ import annotations
 import re
 from collections import defaultdict
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field, replace
-from functools import lru_cache
+from dataclasses import replace
 
+from umber_trunk.store.listing.amended import asked_about, side_by_side, with_given, with_units_row
 from umber_trunk.store.listing.cells import ABOUT
 from umber_trunk.store.listing.colours import is_colour
 from umber_trunk.store.listing.doubts import Answers, Doubt, Option, Questions
 from umber_trunk.store.listing.pins import like_a_pin
 from umber_trunk.store.listing.specs import is_spec
+from umber_trunk.store.listing.titles import Layout, column_letter, meaning_of, plain_title, unit_of
 from umber_trunk.store.listing.words import (
     CABLE_TITLE,
     CONDUCTOR_TITLE,
     CORE_TITLE,
     DITTO,
-    FIELDS,
     LENGTH_WORDS,
-    SIZE_WORDS,
     TITLES,
     folded,
 )
 
 HEADER_WITHIN = 40
-_NOTE = re.compile(
-    rf"[\[(]\s*([^\])]*?)\s*[\])]|\bin ({LENGTH_WORDS}|{SIZE_WORDS})\b|[/,;]\s*({LENGTH_WORDS}|{SIZE_WORDS})\s*$|"
-    rf"(?<=\w)\s({LENGTH_WORDS}|{SIZE_WORDS})$",
-    re.I,
-)
-_UNIT_WORD = re.compile(rf"[\[(]?\s*(?:{LENGTH_WORDS}|{SIZE_WORDS}|a|v|kg|g|€|\$|pcs|stk|-|–)\.?\s*[\])]?", re.I)
-
-
-@dataclass(frozen=True)
-class Layout:
-    """Which column of a grid holds what. first_row is the index of the first row below the header; `notes` the unit
-    each header or units row gives a field, `evidence` why a column was taken; `conductors` are those each row has, by
-    mark, with the columns that are their own. `by_pin` where each row is a pin and `matrix` where ends stand down and
-    across; `blocks` are the columns of further lists that stand beside the first."""
-
-    columns: Mapping[str, int]
-    first_row: int
-    headers: tuple[str, ...]
-    notes: Mapping[str, str] = field(default_factory=dict)
-    evidence: Mapping[str, str] = field(default_factory=dict)
-    units_row: int | None = None
-    conductors: tuple[tuple[str, Mapping[str, int]], ...] = ()
-    by_pin: bool = False
-    matrix: bool = False
-    blocks: tuple[Mapping[str, int], ...] = ()
-
-    @property
-    def whole(self) -> bool:
-        """Whether it says where wires go from and to."""
-        have = set(self.columns)
-        return {"from", "to"} <= have or "both" in have or self.by_pin or self.matrix or {"to", "from-pin"} <= have
-
-    def unused(self, grid: Sequence[Sequence[str]]) -> list[int]:
-        """Columns with something in them that nothing takes."""
-        if self.matrix:
-            return []
-        taken = {at for _, columns in self.conductors for at in columns.values()} | set(self.columns.values())
-        taken |= {at for block in self.blocks for at in block.values()}
-        open_ = set(range(max((len(row) for row in grid[self.first_row :]), default=0))) - taken
-        found: set[int] = set()
-        for row in grid[self.first_row :]:
-            if not open_:
-                break
-            filled = {at for at in open_ if at < len(row) and row[at]}
-            found |= filled
-            open_ -= filled
-        return sorted(found)
-
-
-def column_letter(index: int) -> str:
-    """0 → A, 25 → Z, 26 → AA."""
-    letters = ""
-    index += 1
-    while index:
-        index, rest = divmod(index - 1, 26)
-        letters = chr(65 + rest) + letters
-    return letters
-
-
-def column_index(letters: str) -> int | None:
-    """A → 0, AA → 26; None for anything else."""
-    if not re.fullmatch(r"[A-Za-z]{1,2}", letters):
-        return None
-    total = 0
-    for letter in letters.upper():
-        total = 26 * total + ord(letter) - 64
-    return total - 1
-
-
-def _plain(label: str) -> str:
-    return " ".join(re.sub(r"[_.:\[\]()]", " ", folded(label)).split())
-
-
-@lru_cache(maxsize=4096)
-def meaning_of(label: str) -> str | None:
-    """The field a title names, or "pin" for a pin column that doesn't say whose; None for an unknown title."""
-    tidy = " ".join(label[:200].replace("_", " ").split())
-    whole = _plain(tidy)
-    without = _plain(_NOTE.sub(" ", tidy))
-    for text in (whole, without, re.sub(rf"^(?:{SIZE_WORDS}) |[ ,/]+(?:{SIZE_WORDS}|{LENGTH_WORDS})$", "", whole)):
-        found = next((name for name, words in TITLES.items() if text and re.fullmatch(words, text)), None)
-        if found:
-            return found
-    return None
-
-
-def unit_of(name: str, label: str) -> str:
-    """The unit a title gives a field, "" for none or one that isn't the field's."""
-    note = unit_note(label)
-    return note if re.fullmatch(LENGTH_WORDS if name == "length" else SIZE_WORDS, note, re.I) else ""
-
-
-@lru_cache(maxsize=4096)
-def unit_note(label: str) -> str:
-    """The unit a title gives, "" for none."""
-    tidy = " ".join(label[:200].replace("_", " ").split())
-    for match in _NOTE.finditer(tidy):
-        said = next((part for part in match.groups() if part), "").strip(" .").lower()
-        if re.fullmatch(rf"{LENGTH_WORDS}|{SIZE_WORDS}", said):
-            return said
-    if re.fullmatch(r"feet|ft|m|cm|inches|metres|meters", tidy, re.I):
-        return tidy.lower()
-    lone = re.search(r"\b(awg|gauge|gage|mm2|mm²|kcmil)(?!\w)", tidy, re.I)
-    return lone[1].lower() if lone else ""
 
 
 def find_layout(grid: Sequence[Sequence[str]], header_row: int | None, asked: Questions, sheet: str) -> Layout | None:
@@ -138,7 +33,7 @@ def find_layout(grid: Sequence[Sequence[str]], header_row: int | None, asked: Qu
     given = asked.answers.columns
     if header_row == 0:
         width = max((len(row) for row in grid), default=0)
-        return _with_given(Layout({}, 0, ("",) * width), given)
+        return with_given(Layout({}, 0, ("",) * width), given)
     rows = range(min(HEADER_WITHIN, len(grid))) if header_row is None else range(header_row - 1, header_row)
     best: tuple[int, Layout] | None = None
     for row in rows:
@@ -150,14 +45,14 @@ def find_layout(grid: Sequence[Sequence[str]], header_row: int | None, asked: Qu
                 best = (score, layout)
     if best is None:
         return None
-    layout = _with_given(_by_content(best[1], grid, asked), given)
+    layout = with_given(_by_content(best[1], grid, asked), given)
     if not layout.whole and "both" not in given:
         other = _matrix(grid, rows, asked) or _arrows(grid, given)
-        layout = _with_given(other, given) if other else layout
+        layout = with_given(other, given) if other else layout
     if not layout.whole:
         return None if header_row is None and not given else layout
-    layout = _with_units_row(_beside(layout, asked), grid)
-    return _asked_about(layout, asked, sheet)
+    layout = with_units_row(side_by_side(layout, asked), grid)
+    return asked_about(layout, asked, sheet)
 
 
 def _cells(grid: Sequence[Sequence[str]], first: int, at: int, most: int = 400) -> list[str]:
@@ -195,7 +90,7 @@ def _by_content(layout: Layout, grid: Sequence[Sequence[str]], asked: Questions)
         (
             at
             for at in free
-            if re.fullmatch(CABLE_TITLE, _plain(layout.headers[at] if at < len(layout.headers) else ""))
+            if re.fullmatch(CABLE_TITLE, plain_title(layout.headers[at] if at < len(layout.headers) else ""))
         ),
         -1,
     )
@@ -219,7 +114,8 @@ def _by_content(layout: Layout, grid: Sequence[Sequence[str]], asked: Questions)
     pins = [at for at in free if _share(cells[at], like_a_pin) > 0.8 and layout.headers[at : at + 1] != ("",)]
     beside = {name: next((pin for pin in pins if pin == at + 1), None) for name, at in ends.items()}
     titles = [
-        _plain(layout.headers[pin]) if pin is not None and pin < len(layout.headers) else "" for pin in beside.values()
+        plain_title(layout.headers[pin]) if pin is not None and pin < len(layout.headers) else ""
+        for pin in beside.values()
     ]
     if (
         len(ends) == 2
@@ -333,7 +229,7 @@ def _assigned(labels: Sequence[str], row: int) -> tuple[Layout, int]:
     own = {at for _, places in conductors for at in places.values()}
     for at, label in enumerate(labels):
         found = meaning_of(label) if label and at not in own else None
-        if found == "from" and "from" in columns and "to" not in columns and _plain(label) == "a":
+        if found == "from" and "from" in columns and "to" not in columns and plain_title(label) == "a":
             found = "to"  # “da, a” and “de, a”
         if found == "pin":
             loose.append(at)
@@ -351,7 +247,7 @@ def _assigned(labels: Sequence[str], row: int) -> tuple[Layout, int]:
     _cable_and_core(labels, columns, extra)
     for at in loose:
         owner = _owner(at, columns) or ("from-pin" if "from" not in columns and "from-pin" not in columns else None)
-        if owner != "from-pin" and owner != "to-pin" and re.fullmatch(TITLES["wire"], _plain(labels[at])):
+        if owner != "from-pin" and owner != "to-pin" and re.fullmatch(TITLES["wire"], plain_title(labels[at])):
             columns["wire"], evidence["wire"] = at, f"titled “{labels[at]}”"
         if owner:
             columns[owner] = at
@@ -365,7 +261,7 @@ def _assigned(labels: Sequence[str], row: int) -> tuple[Layout, int]:
         evidence["name"] = f"titled “{labels[extra['description'][0]]}”"
     notes = {name: unit_of(name, labels[at]) for name, at in columns.items() if name in ("size", "length")}
     pin = columns.get("from-pin", -1)
-    named = "from" in columns or (pin >= 0 and not re.search(r"pos|way|no\b", _plain(labels[pin])))
+    named = "from" in columns or (pin >= 0 and not re.search(r"pos|way|no\b", plain_title(labels[pin])))
     other = {"to", "both"} & set(columns)
     by_pin = pin >= 0 and named and not other and bool({"name", "wire"} & set(columns))
     layout = Layout(
@@ -384,10 +280,12 @@ def _cable_and_core(labels: Sequence[str], columns: dict[str, int], extra: Mappi
     """Two columns that could each be the wire's number: a cable and its core."""
     places = [columns["wire"], *extra["wire"]] if "wire" in columns else []
     places += [
-        at for at, label in enumerate(labels) if label and at not in places and re.fullmatch(CORE_TITLE, _plain(label))
+        at
+        for at, label in enumerate(labels)
+        if label and at not in places and re.fullmatch(CORE_TITLE, plain_title(label))
     ]
-    cable = next((at for at in places if re.fullmatch(CABLE_TITLE, _plain(labels[at]))), None)
-    core = next((at for at in places if at != cable and re.fullmatch(CORE_TITLE, _plain(labels[at]))), None)
+    cable = next((at for at in places if re.fullmatch(CABLE_TITLE, plain_title(labels[at]))), None)
+    core = next((at for at in places if at != cable and re.fullmatch(CORE_TITLE, plain_title(labels[at]))), None)
     if cable is None or core is None:
         return
     number = next((at for at in places if at not in (cable, core)), None)
@@ -400,10 +298,10 @@ def _conductors(labels: Sequence[str]) -> tuple[tuple[str, Mapping[str, int]], .
     """Columns that repeat for the conductors of a row: “Wire A”, “Wire B”; “Colour +”, “Colour -”."""
     marks: dict[str, dict[str, int]] = defaultdict(dict)
     for at, label in enumerate(labels):
-        match = re.fullmatch(CONDUCTOR_TITLE, _plain(label)) if label else None
+        match = re.fullmatch(CONDUCTOR_TITLE, plain_title(label)) if label else None
         if match is None:
             continue
-        colour = re.match(r"colou?r|farbe|couleur", _plain(label))
+        colour = re.match(r"colou?r|farbe|couleur", plain_title(label))
         if not (colour and match[1] in "12"):
             marks[match[1]].setdefault("colour" if colour else "wire", at)
     return tuple((mark.upper(), places) for mark, places in marks.items()) if len(marks) > 1 else ()
@@ -417,99 +315,3 @@ def _owner(at: int, columns: Mapping[str, int]) -> str | None:
         return ends[max(before)]
     after = [place for place in ends if place == at + 1 and ends[place] not in columns]
     return ends[after[0]] if after else None
-
-
-def _with_given(layout: Layout, given: Mapping[str, int]) -> Layout:
-    """The layout with the columns a person named; a column said to be something is nothing else."""
-    if not given:
-        return layout
-    taken = set(given.values())
-    columns = {name: at for name, at in layout.columns.items() if name not in given and at not in taken}
-    columns |= {name: at for name, at in given.items() if at >= 0}
-    notes = {}
-    for name in ("size", "length"):
-        at = columns.get(name, -1)
-        note = unit_of(name, layout.headers[at]) if 0 <= at < len(layout.headers) else ""
-        if note:
-            notes[name] = note
-    evidence = {**layout.evidence, **dict.fromkeys(given, "as you said")}
-    by_pin = layout.by_pin and "to" not in columns and "both" not in columns
-    return replace(layout, columns=columns, notes=notes, evidence=evidence, by_pin=by_pin)
-
-
-def _with_units_row(layout: Layout, grid: Sequence[Sequence[str]]) -> Layout:
-    """A row under the header that holds nothing but units gives them to its columns."""
-    row = grid[layout.first_row] if layout.first_row < len(grid) else []
-    cells = [cell for cell in row if cell]
-    if not cells or not all(_UNIT_WORD.fullmatch(cell) for cell in cells):
-        return layout
-    notes = dict(layout.notes)
-    for name in ("size", "length"):
-        at = layout.columns.get(name, -1)
-        said = re.sub(r"[\[\]().\s]", "", row[at]).lower() if 0 <= at < len(row) else ""
-        if said and name not in notes and unit_of(name, f"({said})"):
-            notes[name] = said
-    return replace(layout, notes=notes, units_row=layout.first_row)
-
-
-def _beside(layout: Layout, asked: Questions) -> Layout:
-    """Lists that stand side by side: the titles of the first repeat, in their order."""
-    titles = [_plain(title) for title in layout.headers]
-    places = sorted(set(layout.columns.values()))
-    if len(places) < 2 or not {"from", "to"} <= set(layout.columns):
-        return layout
-    first = [titles[at] for at in places if at < len(titles)]
-    blocks = []
-    for shift in range(places[-1] - places[0] + 1, len(titles) - places[0]):
-        if [titles[at + shift] for at in places if at + shift < len(titles)] == first and all(first):
-            blocks.append({name: at + shift for name, at in layout.columns.items()})
-    if blocks:
-        asked.note(f"{len(blocks) + 1} lists stand side by side; all are read.")
-    return replace(layout, blocks=tuple(blocks))
-
-
-def _asked_about(layout: Layout, asked: Questions, sheet: str) -> Layout:
-    """Two columns with titles for one meaning: which one counts is asked."""
-    columns, same = dict(layout.columns), defaultdict(list)
-    for at, label in enumerate(layout.headers):
-        found = meaning_of(label) if label else None
-        if any(place == at and name != found for name, place in columns.items()) or any(
-            at in block.values() for block in layout.blocks
-        ):
-            continue  # it has been taken for something else
-        if found in ("from", "to", "size", "colour", "length", "wire"):
-            same[found].append(at)
-    for name, places in same.items():
-        if len(places) < 2 or name in asked.answers.columns or columns.get(name) not in places:
-            continue
-        units = [unit_of(name, layout.headers[at]) for at in places]
-        if (
-            name == "size"
-            and len(places) == 2
-            and all(units)
-            and len({unit.startswith(("awg", "ga")) for unit in units}) == 2
-        ):
-            columns["size-also"] = next(at for at in places if at != columns["size"])
-            asked.note(
-                f"Columns {column_letter(places[0])} and {column_letter(places[1])} both give the size; each row has "
-                "to agree."
-            )
-            continue
-        options = tuple(Option(column_letter(at), f"{column_letter(at)} “{layout.headers[at]}”") for at in places)
-        said = asked.ask(
-            Doubt(
-                f"column:{name}",
-                f"Which column is the {FIELDS[name]}?",
-                f"{len(places)} titles say so{f' on “{sheet}”' if sheet else ''}.",
-                options,
-                column_letter(columns[name]),
-                f"--column {name}={{}}",
-                columns[name],
-            )
-        )
-        columns[name] = column_index(said) or 0
-    notes = dict(layout.notes)
-    for name in ("size", "length"):
-        if name in columns and columns[name] != layout.columns.get(name):
-            notes[name] = unit_of(name, layout.headers[columns[name]])
-    return replace(layout, columns=columns, notes=notes)

@@ -5,10 +5,10 @@ from __future__ import annotations
 import re
 
 from umber_trunk.store.listing.colours import is_colour
-from umber_trunk.store.listing.columns import Layout
 from umber_trunk.store.listing.doubts import Doubt, Option, Questions
 from umber_trunk.store.listing.lines import Line
 from umber_trunk.store.listing.specs import is_spec
+from umber_trunk.store.listing.titles import Layout
 from umber_trunk.store.listing.words import TOTALS, folded
 from umber_trunk.store.sheets import Sheet
 

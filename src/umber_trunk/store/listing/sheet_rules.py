@@ -13,10 +13,10 @@ from umber_trunk.store.listing.cells import (
     size_rules,
 )
 from umber_trunk.store.listing.colours import NOTHING, ColourRules, colour_cell, colour_rules
-from umber_trunk.store.listing.columns import Layout
 from umber_trunk.store.listing.doubts import Doubt, Fault, Option, Questions
-from umber_trunk.store.listing.lines import TELLING, Line, Lines, by_net
+from umber_trunk.store.listing.lines import TELLING, Line, Lines
 from umber_trunk.store.listing.matrix import matrix_lines
+from umber_trunk.store.listing.pin_rows import by_net
 from umber_trunk.store.listing.pins import (
     PinHabit,
     like_a_pin,
@@ -27,6 +27,7 @@ from umber_trunk.store.listing.pins import (
     split_pin,
 )
 from umber_trunk.store.listing.specs import has_letters, spec_of
+from umber_trunk.store.listing.titles import Layout
 from umber_trunk.store.sheets import Sheet
 
 

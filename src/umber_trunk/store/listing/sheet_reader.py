@@ -1,0 +1,327 @@
+"""One sheet read row by row, by its layout and rules: all good wires, all faults, what was passed over."""
+
+from __future__ import annotations
+
+from collections import Counter
+from dataclasses import replace
+
+from umber_trunk.core.catalog.conductors import parse_size
+from umber_trunk.core.errors import InputError, Wanted, go_on_if
+from umber_trunk.store.listing.cells import SizeCell, length_cell, size_cell
+from umber_trunk.store.listing.colours import NOTHING
+from umber_trunk.store.listing.doubts import Fault
+from umber_trunk.store.listing.lines import SCREEN_MARK, TELLING, Line
+from umber_trunk.store.listing.listed import ListedWire
+from umber_trunk.store.listing.pins import several, several_ends, several_places, split_pin
+from umber_trunk.store.listing.sheet_rules import SheetRules
+from umber_trunk.store.listing.specs import spec_of
+from umber_trunk.store.listing.titles import column_letter, unit_of
+from umber_trunk.store.listing.words import FIELDS, NO, YES, folded
+
+ALIKE = 1.45
+"""Neighbours of the two series that stand for one another differ by less than this."""
+
+
+class SheetReader(SheetRules):
+    """Reads one sheet by its layout and rules. Attributes: faults, passed rows, unit of bare lengths."""
+
+    def _fault(self, line: Line, name: str, message: str) -> None:
+        at = line.where.get(name, self._at(name))
+        self.faults.append(
+            Fault(line.at + 1, column_letter(at) if at >= 0 else "", message, self.sheet.name if self.named else "")
+        )
+
+    def read(self, used: set[str], seen: dict[str, str], wanted: Wanted) -> list[ListedWire]:
+        """All good rows; `seen` maps the wire numbers met to where they stand."""
+        found: list[ListedWire] = []
+        count = 1
+        said = {line.says("wire") for line in self.lines}
+        alike: dict[str, str] = {}
+        for at, line in enumerate(self.lines):
+            if at % 256 == 0:
+                go_on_if(wanted)
+            before = len(self.faults)
+            for name, message in line.wrong:
+                self._fault(line, name, message)
+            self._odd_cells(line)
+            number = line.says("wire")
+            if not number and not all("wire" in part for part in line.parts or [{}]):
+                self.numbered = True
+                while (number := f"W{count}") in used or number in seen or number in said:
+                    count += 1
+            wires = self._row(line, number)
+            where = f"row {line.at + 1}" + (f" of “{self.sheet.name}”" if self.named else "")
+            for wire in wires:
+                if wire.wire in seen:
+                    self._fault(line, "wire", f"wire {wire.wire} is in {seen[wire.wire]} already.")
+                elif (like := alike.get(wire.wire.lower())) is not None:
+                    self._fault(line, "wire", f"wire {wire.wire} and wire {like} differ by their capitals alone.")
+                elif wire.wire in used:
+                    self._fault(line, "wire", f"the harness has a wire {wire.wire} already.")
+                seen.setdefault(wire.wire, where)
+                alike.setdefault(wire.wire.lower(), wire.wire)
+            seen.setdefault(number, where)
+            if len(self.faults) == before:
+                found += wires
+        return found
+
+    def _odd_cells(self, line: Line) -> None:
+        if not self.sheet.odd:
+            return
+        for name, at in line.where.items():
+            said = self.sheet.odd.get((line.at, at))
+            if said:
+                text = line.cells.get(name, "")
+                self._fault(line, name, f"“{text}” {said}." if text else f"the cell {said}.")
+
+    def _row(self, line: Line, number: str) -> list[ListedWire]:
+        self._taped(line)
+        starts, finishes = self._ends(line, "from"), self._ends(line, "to")
+        size, length = self._size(line), self._length(line)
+        colour, stripe = self._colours(line)
+        screen = folded(line.says("screen"))
+        spec = self._specs.get(line.says("size"), spec_of(""))
+        for name, text, most in (
+            ("wire", number, 80),
+            ("colour", colour, 20),
+            ("stripe", stripe, 20),
+            ("name", line.says("name"), 400),
+            ("circuit", line.says("circuit"), 400),
+            ("cable", line.says("cable"), 80),
+            ("core", line.says("core"), 20),
+            ("pair", line.says("pair"), 80),
+            ("screen", line.says("screen"), 80),
+        ):
+            if len(text) > most:
+                self._fault(line, name, f"“{text[:30]}…” has over {most} characters.")
+        parts = line.parts or [{}]
+        count = self._count(line)
+        if self.counted == "parallel" and count > 1:
+            size = replace(size, parallel=min(count, 12))
+        each = count if self.counted == "each" else 1
+        many = max(len(parts), size.wires, len(starts), len(finishes), each)
+        counts = [len(one) for one in (starts, finishes, parts) if len(one) > 1] + (
+            [one for one in (size.wires, each) if one > 1]
+        )
+        if any(count != many for count in counts):
+            self._fault(
+                line,
+                "to",
+                f"names {len(starts)} and {len(finishes)} pins for {max(len(parts), size.wires)} conductors; they "
+                "don't agree.",
+            )
+            return []
+        core = line.says("core")
+        one = ListedWire(
+            line.at + 1,
+            number,
+            line.says("name"),
+            line.says("circuit"),
+            starts[0],
+            finishes[0],
+            size.label,
+            size.parallel,
+            colour,
+            stripe,
+            length,
+            self.sheet.name if self.named else "",
+            line.says("cable"),
+            core,
+            line.says("pair"),
+            spec.screened or (bool(screen) and screen not in NO),
+            spec.twisted,
+            bool(SCREEN_MARK.fullmatch(core or number)),
+            line.says("screen") if screen not in YES | NO else "",
+        )
+        wires = [self._part(line, one, at, parts, starts, finishes, many, size.wires) for at in range(many)]
+        for wire in wires:
+            if all(wire.start) and wire.start == wire.finish:
+                self._fault(line, "to", "the wire ends where it starts.")
+        return wires
+
+    def _taped(self, line: Line) -> None:
+        """A screen that lands at one end is cut back and taped at the other, where its cores go."""
+        if not SCREEN_MARK.fullmatch(line.says("core") or line.says("wire")) or not line.says("cable"):
+            return
+        for name, other in (("from", "to"), ("to", "from")):
+            core = next(
+                (
+                    one
+                    for one in self.lines
+                    if one is not line and one.says("cable") == line.says("cable") and one.says(name)
+                ),
+                None,
+            )
+            if line.says(other) and not line.says(name) and core is not None:
+                end = core.says(name) if f"{name}-pin" in self.layout.columns else self._split(core.says(name))[0]
+                line.cells[name], line.cells[f"{name}-pin"] = end, "taped"
+                self.asked.note(
+                    f"The screen of {line.says('cable')} lands at {line.says(other)} alone; at {end} it is taped."
+                )
+
+    def _part(
+        self,
+        line: Line,
+        one: ListedWire,
+        at: int,
+        parts: list[dict[str, str]],
+        starts: list[tuple[str, str]],
+        finishes: list[tuple[str, str]],
+        many: int,
+        cores: int,
+    ) -> ListedWire:
+        """One of the wires that a row stands for."""
+        if many == 1 and not line.parts:
+            return one
+        part = parts[at] if len(parts) > 1 else parts[0]
+        mark = part.get("core", str(at + 1))
+        earth = cores > 1 and at == cores - 1 and self._specs.get(line.says("size"), spec_of("")).mark == "g"
+        if earth:  # “3G1.5”: the last core is the protective earth
+            mark = "PE"
+        number, colour, stripe, label = one.wire, one.colour, one.stripe, one.size
+        said = part.get("wire", "")
+        if said:
+            if said in self._specs and self._at("size") < 0:
+                said = ""
+            number = said
+        elif many > 1:
+            own = several(one.wire)
+            number = own[at] if len(own) == many else f"{one.wire}.{mark}"
+        if "colour" in part:
+            colour, stripe = self._colour(part["colour"])
+        elif earth:
+            colour, stripe = "green", "yellow"
+        elif cores > 1 or len(parts) > 1:
+            colour = stripe = ""
+        elif self.each_colour and colour and stripe:
+            colour, stripe = (colour, stripe)[at] if at < 2 else colour, ""
+        cable = one.wire if (cores > 1 or len(parts) > 1) else one.cable
+        return replace(
+            one,
+            wire=number or f"{one.wire}.{mark}",
+            colour=colour,
+            stripe=stripe,
+            size=label,
+            cable=cable or (f"{parts[0]['wire']} cable" if len(parts) > 1 and "wire" in parts[0] else ""),
+            core=mark if cable else one.core,
+            start=starts[at] if len(starts) > 1 else starts[0],
+            finish=finishes[at] if len(finishes) > 1 else finishes[0],
+        )
+
+    def _colours(self, line: Line) -> tuple[str, str]:
+        """A wire's colour and stripe: from its column, else from beside its size, else of its core."""
+        spec = self._specs.get(line.says("size"), spec_of(""))
+        text = line.says("colour") if self._at("colour") != self._at("size") else ""
+        colour, stripe = self._colour(text)
+        beside = self._colour(spec.colour) if spec.colour else ("", "")
+        if text and spec.colour and beside != (colour, stripe):
+            self._fault(line, "colour", f"“{text}” here, and “{spec.colour}” beside the size.")
+        if not text:
+            colour, stripe = beside
+        core = line.says("core")
+        if not colour and core.upper() in ("PE", "GNYE"):
+            colour, stripe = "green", "yellow"
+        elif not colour and core and not core.isdigit() and (found := self._colour(core))[0] != core.lower():
+            colour, stripe = found
+        second = self._colour(line.says("stripe"))[0]
+        return colour, stripe or second
+
+    def _split(self, name: str) -> tuple[str, str]:
+        if name not in self._pin_of:
+            self._pin_of[name] = split_pin(name, self.pins) if len(name) <= TELLING else (name, "")
+        return self._pin_of[name]
+
+    def _ends(self, line: Line, place: str) -> list[tuple[str, str]]:
+        """Where a row's wires end on one side: one place, or each of several pins."""
+        name, cavity = line.says(place), line.says(f"{place}-pin")
+        if not name:
+            if not line.wrong:
+                self._fault(line, place, f"“{FIELDS[place]}” is empty.")
+            return [("", "")]
+        many = (
+            [(name, pin) for pin in several(cavity)]
+            if cavity
+            else list(several_ends(name, self.pins))
+            if len(name) <= TELLING
+            else []
+        )
+        if self.places and not many and not cavity and len(name) <= TELLING:
+            listed = [self._split(part) for part in several_places(name)]
+            if listed:
+                return listed
+        if many and self.many_pins == "fault":
+            self._fault(line, f"{place}-pin" if cavity else place, f"“{cavity or name}” names several pins.")
+        found = many if many and self.many_pins == "each" else [(name, cavity) if cavity else self._split(name)]
+        if any(len(end) > 80 or len(pin) > 80 for end, pin in found):
+            self._fault(line, place, "an end or pin has at most 80 characters.")
+        return [(end, "" if pin in NOTHING[3:] else pin) for end, pin in found]
+
+    def _short(self, line: Line, name: str) -> str:
+        text = line.says(name)
+        if len(text) > TELLING:
+            raise InputError(f"“{text[:30]}…” has over {TELLING} characters; that is no {FIELDS[name]}.")
+        return text
+
+    def _size(self, line: Line) -> SizeCell:
+        if any(name == "size" for name, _ in line.wrong):
+            return SizeCell(None)  # it has been told
+        try:
+            text = self._short(line, "size")
+            found = size_cell(self._specs.get(text) or spec_of(text), self.sizes)
+            self._agree(line, found)
+            return found
+        except InputError as why:
+            self._fault(line, "size", str(why))
+            return SizeCell(None)
+
+    def _agree(self, line: Line, found: SizeCell) -> None:
+        """Two columns that give one size, gauge and mm², say the same, or the row is a fault."""
+        other = line.says("size-also")
+        if found.label is None or not other:
+            return
+        note = unit_of("size", self._title(self._at("size-also")))
+        try:
+            also = parse_size(other, "awg" if note.startswith(("awg", "ga")) else "metric", self.decimal, foreign=True)
+        except InputError as why:
+            self._fault(line, "size-also", str(why))
+            return
+        area = parse_size(found.label).area_mm2
+        if not area / ALIKE < also.area_mm2 < area * ALIKE:
+            self._fault(line, "size-also", f"“{other}” here is another size than {found.label} beside it.")
+
+    def _length(self, line: Line) -> float | None:
+        if any(name == "length" for name, _ in line.wrong):
+            return None
+        try:
+            text = self._short(line, "length")
+            found = length_cell(text, self.unit, self.decimal)
+        except InputError as why:
+            self._fault(line, "length", str(why))
+            return None
+        if found == 0:
+            self._fault(line, "length", f"“{text}”: a wire is longer than nothing.")
+            return None
+        if found is not None and (line.at + 1, text) in self._shift:
+            factor = self._shift[line.at + 1, text]
+            if not factor:
+                self._fault(line, "length", f"“{text}” is out of all proportion to the other lengths.")
+            return found * factor or None
+        return found
+
+    def tell(self) -> None:
+        """Notes on what was passed over, left out or made up."""
+        where = f" on “{self.sheet.name}”" if self.named else ""
+        kinds = Counter(kind for _, kind in self.passed)
+        for kind in kinds:
+            rows = [str(row) for row, what in self.passed if what == kind]
+            many = (
+                f"rows {', '.join(rows[:12])}" + ("…" if len(rows) > 12 else "") if len(rows) > 1 else f"row {rows[0]}"
+            )
+            self.asked.note(f"Passed over{where}: {many}, {kind}.")
+        left = [f"{column_letter(at)} “{self._title(at)}”" for at in self.layout.unused(self.sheet.grid)]
+        if left:
+            self.asked.note(f"Not used{where}: column {', '.join(left)}.")
+        if self.numbered:
+            self.asked.note(f"Wires without a number{where} were numbered W1, W2 …")
+        if not self.pinned and self.lines:
+            self.asked.note(f"The list{where} names no pins: they are numbered as they come.")
