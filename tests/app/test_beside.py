@@ -120,7 +120,7 @@ def test_files_asked_for_at_once_are_all_written(qtbot, open_window, tmp_path: P
     kinds = {"json": "a.json", "wires-csv": "b.csv", "cuts-csv": "c.csv", "pdf": "d.pdf"}
     for kind, name in kinds.items():
         window.export_to(kind, tmp_path / name)
-    qtbot.waitUntil(lambda: not window.writing and not window._to_write, timeout=30_000)
+    qtbot.waitUntil(lambda: not window.writer.busy, timeout=30_000)
     assert all((tmp_path / name).stat().st_size > 100 for name in kinds.values())
     window.export_to("pdf", tmp_path / "last.pdf")
     window.close()  # a file that was asked for is there
@@ -130,7 +130,7 @@ def test_files_asked_for_at_once_are_all_written(qtbot, open_window, tmp_path: P
 def test_desks_are_made_ahead_while_nothing_is_done(qtbot, open_window) -> None:
     window = open_window(DEMO)
     assert len(window.desks) == 1
-    window.make_ahead()
+    window.ahead.begin()
     qtbot.waitUntil(lambda: len(window.desks) == len(STAGES), timeout=30_000)
     assert window.stage == "needs"
 

@@ -86,7 +86,7 @@ def test_a_wire_number_typed_or_scanned_lands_on_that_wire(qtbot, open_window, d
     qtbot.keyClicks(wires, "w24")
     qtbot.keyClick(wires, Qt.Key.Key_Return)
     assert wires.chosen_id() == "W24"
-    assert window.scanned == ""
+    assert window.typed.text == ""
     qtbot.keyClicks(window.trunk, "W31")
     qtbot.keyClick(window.trunk, Qt.Key.Key_Return)
     assert wires.chosen_id() == "W31"

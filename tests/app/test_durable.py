@@ -220,7 +220,7 @@ def test_an_export_never_lands_on_a_harness_file(qtbot, open_window, demo: Desig
     for kind in ("json", "csv", "xlsx", "pdf"):
         for name in ("test.umber", "list.csv"):
             window.export_to(kind, tmp_path / name)
-            qtbot.waitUntil(lambda: not window.writing)
+            qtbot.waitUntil(lambda: not window.writer.busy)
             assert "harness file" in window.status.text()
     assert (tmp_path / "test.umber").read_bytes() == before
 

@@ -306,9 +306,9 @@ def test_a_scanned_wire_is_gone_to_from_the_face(qtbot, open_window) -> None:
     qtbot.keyClicks(desk.face, "1")
     assert desk.face.current == "1"
     qtbot.keyClicks(desk.face, "W12")
-    assert window.scanned == "W12"
+    assert window.typed.text == "W12"
     assert desk.face.current == "1"
     qtbot.keyClick(desk.face, Qt.Key.Key_Return)
-    assert window.scanned == ""
+    assert window.typed.text == ""
     assert window.trunk.selected
     assert at(window, "j1", "1") == "W28"  # and nothing was moved

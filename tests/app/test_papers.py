@@ -291,12 +291,12 @@ def test_the_papers_page(qtbot: Any, open_window: Any, tmp_path: Path) -> None:
         )
     sheet.units.setValue(3)
     sheet.two_sided.setChecked(True)
-    with qtbot.waitSignal(window.wrote, timeout=20_000):
+    with qtbot.waitSignal(window.writer.wrote, timeout=20_000):
         sheet.write_into(tmp_path)
     assert "2 papers are written" in sheet.told.text()
     assert sorted(path.name for path in tmp_path.glob("*.pdf")) == ["test-cut.pdf", "test-redline.pdf"]
     assert all(path.read_bytes().startswith(b"%PDF") for path in tmp_path.glob("*.pdf"))
-    with qtbot.waitSignal(window.wrote, timeout=20_000) as told:
+    with qtbot.waitSignal(window.writer.wrote, timeout=20_000) as told:
         sheet.write_into(tmp_path / "no" / "such")
     assert told.args[1]
     assert "2 papers" not in sheet.told.text()

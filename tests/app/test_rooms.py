@@ -126,7 +126,7 @@ def cut_off(window: QWidget) -> Iterator[str]:
 
 def scrolled(window: Window) -> Iterator[str]:
     """A desk that scrolls although there is room for all of it."""
-    area = window._frames[window.desks[window.stage]]
+    area = window.frames[window.desks[window.stage]]
     content = area.widget()
     layout = content.layout()
     least = max(

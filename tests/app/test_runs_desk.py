@@ -306,11 +306,11 @@ def test_a_board_is_laid_out_beside_the_window_before_it_is_written(qtbot, open_
     for ending in ("pdf", "svg", "dxf"):
         path = tmp_path / f"b.{ending}"
         window.export_to(f"board-{ending}", path)
-        qtbot.waitUntil(lambda: not window.writing, timeout=20_000)
+        qtbot.waitUntil(lambda: not window.writer.busy, timeout=20_000)
         assert path.exists()
         assert "is written" in window.status.text()
     window.export_to("board-svg", tmp_path / "no" / "b.svg")
-    qtbot.waitUntil(lambda: not window.writing)
+    qtbot.waitUntil(lambda: not window.writer.busy)
     assert window.status.property("fault")
 
 

@@ -80,10 +80,10 @@ def test_from_an_empty_file_to_a_cut_list_and_back(qtbot, open_window, tmp_path:
     settled(qtbot, window)
     assert kit(window).cuts.rows_model.rowCount() == 2
     window.export_to("cuts-csv", tmp_path / "cuts.csv")
-    qtbot.waitUntil(lambda: not window.writing)
+    qtbot.waitUntil(lambda: not window.writer.busy)
     assert "pump" in (tmp_path / "cuts.csv").read_text("utf-8-sig")
     window.export_to("pdf", tmp_path / "cuts.pdf")
-    qtbot.waitUntil(lambda: not window.writing)
+    qtbot.waitUntil(lambda: not window.writer.busy)
     assert (tmp_path / "cuts.pdf").read_bytes().startswith(b"%PDF")
     window.close()
     again = open_window(path=tmp_path / "test.umber")

@@ -19,8 +19,9 @@ from demos import worked_out
 from umber_trunk.app.paper.labels import forms_pdf
 from umber_trunk.cli.main import main
 from umber_trunk.core.analysis import analyse
+from umber_trunk.core.buy.lines import Spares
 from umber_trunk.core.buy.packs import in_packs, packs_of
-from umber_trunk.core.buy.shopping import Spares, shopping, shopping_rows, unpriced
+from umber_trunk.core.buy.shopping import shopping, shopping_rows, unpriced
 from umber_trunk.core.buy.shopping_sheet import shopping_sheet
 from umber_trunk.core.catalog.parts import Splice
 from umber_trunk.core.demo import demo

@@ -20,7 +20,8 @@ from runs_kit import random_tree, spliced
 from umber_trunk.cli.solving import solve_json
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.board.drawing import drawing
-from umber_trunk.core.buy.shopping import Spares, shopping
+from umber_trunk.core.buy.lines import Spares
+from umber_trunk.core.buy.shopping import shopping
 from umber_trunk.core.covers.section_svg import section_svg
 from umber_trunk.core.demo import DEMOS, demo
 from umber_trunk.core.ends.faces import faces_in

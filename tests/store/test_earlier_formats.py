@@ -13,8 +13,8 @@ from umber_trunk.cli.main import main
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.harness.edits import set_project
 from umber_trunk.core.harness.formats import FORMAT_VERSION
-from umber_trunk.store.database import SCHEMA_VERSION
 from umber_trunk.store.project import ProjectFile
+from umber_trunk.store.schema import SCHEMA_VERSION
 
 KEPT = sorted((Path(__file__).parent / "kept").glob("*.gz"))
 

@@ -31,7 +31,7 @@ from umber_trunk.core.prove.netlist import netlist
 from umber_trunk.core.prove.probe import Probe
 from umber_trunk.core.prove.session import Prover
 from umber_trunk.core.prove.simulate import Unit
-from umber_trunk.store import database
+from umber_trunk.store import database, schema
 from umber_trunk.store.builds import begin, resume
 from umber_trunk.store.certificates import certificate
 from umber_trunk.store.demo_file import put_demo
@@ -150,7 +150,7 @@ class TestSeals:
         with database.schema_changes(beside(shore)):
             for table in ("log", "mark", "input"):
                 beside(shore).execute(f"DROP TABLE {table}")
-            beside(shore).execute(database.FLOOR_4["log"])
+            beside(shore).execute(schema.FLOOR_4["log"])
         beside(shore).executemany("INSERT INTO log VALUES (?, ?, ?, ?, ?)", rows)
         beside(shore).execute("PRAGMA user_version = 4")
         shore.close()
@@ -203,7 +203,7 @@ class TestUnits:
     def test_ten_thousand_units_are_searched_by_a_word_each(self) -> None:
         # the index answers: no entry of a log is read
         db = sqlite3.connect(":memory:")
-        db.execute(database.FLOOR["mark"])
+        db.execute(schema.FLOOR["mark"])
         db.executemany(
             "INSERT INTO mark VALUES (?, ?, ?)", [(f"coil c{n % 97}", f"lot {n // 50}", n % 50) for n in range(10_000)]
         )

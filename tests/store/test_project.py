@@ -18,7 +18,7 @@ from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.model import FORMAT_VERSION, Design, Zone
 from umber_trunk.core.harness.project import Project
 from umber_trunk.core.sample import generated
-from umber_trunk.store import copies, database, history
+from umber_trunk.store import copies, database, history, schema
 from umber_trunk.store.difference import applied, difference
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.jsonfile import from_json, read_json, schema_text, to_json
@@ -153,9 +153,9 @@ def run_sql(path: Path, sql: str) -> None:
 
 def make_old(path: Path, version: int, design: str = '{"format": 1, "project": {"name": "zero"}}') -> None:
     """The file as the program wrote it in schema 1 or 2."""
-    for table in database.TABLES[database.SCHEMA_VERSION]:
+    for table in schema.TABLES[schema.SCHEMA_VERSION]:
         run_sql(path, f"DROP TABLE {table}")
-    for statement in database.TABLES[version].values():
+    for statement in schema.TABLES[version].values():
         run_sql(path, statement)
     with sqlite3.connect(path) as db:
         db.executemany("INSERT INTO revision VALUES (?, ?, ?)", [(4, "four", design), (5, "five", design)])

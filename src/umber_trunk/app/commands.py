@@ -169,8 +169,8 @@ class Commands:
         if results is None:
             self.window.say("The figures are still being worked out; try again in a moment.")
             return None
-        sheet = PapersSheet(self.window.document, results, self.window.export, self.window.write_beside, self.window)
-        self.window.wrote.connect(sheet.wrote)
+        sheet = PapersSheet(self.window.document, results, self.window.export, self.window.writer.write, self.window)
+        self.window.writer.wrote.connect(sheet.wrote)
         sheet.list.setCurrentRow(next((number for number, paper in enumerate(PAPERS) if paper.kind == kind), 0))
         return self._opened(sheet)
 

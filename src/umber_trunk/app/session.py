@@ -161,9 +161,9 @@ class Session(QObject):
         window.closed.connect(lambda: self._gone(window))
         for done in (document.changed, document.analysed, document.logged, document.progressed, window.rail.chosen):
             done.connect(self.worked)
-            done.connect(window.worked)
+            done.connect(window.ahead.touch)
         if self.makes_ahead:
-            document.prepared.connect(window.make_ahead)
+            document.prepared.connect(window.ahead.begin)
         if self.welcome is not None:
             self.welcome.close()
             self.welcome = None

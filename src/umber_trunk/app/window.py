@@ -2,9 +2,6 @@
 
 from __future__ import annotations
 
-import time
-from collections import deque
-from collections.abc import Callable
 from contextlib import suppress
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -26,12 +23,13 @@ from PySide6.QtWidgets import (
 )
 
 from umber_trunk.app import theme
-from umber_trunk.app.background import Background
 from umber_trunk.app.commands import Commands
 from umber_trunk.app.document import Document
+from umber_trunk.app.made_ahead import Desks, MadeAhead
 from umber_trunk.app.settings import Settings
 from umber_trunk.app.sheets.why import WhySheet
 from umber_trunk.app.trunk.view import TrunkCanvas
+from umber_trunk.app.typed_wire import TypedWire
 from umber_trunk.app.widgets.callout import Callout
 from umber_trunk.app.widgets.desk import Desk, scrolling
 from umber_trunk.app.widgets.lists import LISTS
@@ -39,10 +37,11 @@ from umber_trunk.app.widgets.plain import Label, box, choice, plain_of, tell
 from umber_trunk.app.widgets.rail import StageRail
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.app.widgets.worst import WorstLine
-from umber_trunk.core.errors import UmberError, Wanted, always
+from umber_trunk.app.writing import Writer
+from umber_trunk.core.errors import UmberError
 from umber_trunk.core.findings import Finding
 from umber_trunk.core.harness.model import Design
-from umber_trunk.core.stages import STAGES, exports, fetched, home_of, owner_of, stage_of
+from umber_trunk.core.stages import STAGES, exports, home_of, owner_of, stage_of
 
 if TYPE_CHECKING:
     from umber_trunk.app.sheets.import_sheet import ImportDialog
@@ -50,25 +49,8 @@ if TYPE_CHECKING:
     from umber_trunk.app.trunk.board_view import BoardView
 
 KEYS = "F1 why   ·   F8 next thing open   ·   Ctrl+F find   ·   F6 picture   ·   Ctrl+Z undo   ·   ? all keys"
-SCAN_MS = 1200
-SOON_MS, QUIET_S = 200, 0.7
-"""How often the next desk may be made ahead, and for how long nothing was done before."""
 BOARD_SHARE = 0.66
 """Of the window’s height, for the board."""
-
-
-class Desks(dict[str, Desk]):
-    """The desks by stage, each made when it is first asked for; KeyError for a stage there is none of."""
-
-    def __init__(self, window: Window) -> None:
-        super().__init__()
-        self.window = window
-
-    def __missing__(self, stage: str) -> Desk:
-        desk: Desk = fetched(stage_of(stage).desk)(self.window.document)
-        self[stage] = desk
-        self.window.adopt(desk)
-        return desk
 
 
 class Window(QMainWindow):
@@ -79,7 +61,6 @@ class Window(QMainWindow):
 
     wants_file = Signal(object)
     closed = Signal()
-    wrote = Signal(str, bool)
 
     def __init__(self, document: Document, settings: Settings) -> None:
         super().__init__()
@@ -91,23 +72,14 @@ class Window(QMainWindow):
         self.stack = QStackedWidget()
         self.worst = WorstLine()
         self.status = Label()
-        self.scanned = ""
-        self._scan = QTimer(self, singleShot=True, interval=SCAN_MS)
-        self._scan.timeout.connect(self._scan_over)
-        self.desks = Desks(self)
-        self._frames: dict[Desk, QWidget] = {}
+        self.typed = TypedWire(document, self)
+        self.frames: dict[Desk, QWidget] = {}
+        """What each desk scrolls in."""
+        self.desks = Desks(document, self.adopt)
+        self.ahead = MadeAhead(self.desks, self)
+        self.writer = Writer(self)
         self._why: WhySheet | None = None
         self._board: BoardView | None = None
-        self._loading = Background(self)
-        self._soon = QTimer(self, interval=SOON_MS)
-        self._soon.timeout.connect(self._make_next)
-        self._loading.answered.connect(lambda _: self._soon.start())
-        self._loading.crashed.connect(document.crashed)
-        self.worked_at = time.monotonic()
-        self._written = Background(self)
-        self._written.answered.connect(self._wrote)
-        self._to_write: deque[Callable[[Wanted], tuple[str, bool]]] = deque()
-        self._written.crashed.connect(document.crashed)
         self._before_board: list[int] = []
         self._lay_out()
         self._wire_up()
@@ -174,6 +146,11 @@ class Window(QMainWindow):
         self.document.applied.connect(self._settle)
         self.document.moved.connect(self._file_moved)
         self.find_button.clicked.connect(self.open_finder)
+        self.writer.wrote.connect(self.say)
+        self.writer.crashed.connect(self.document.crashed)
+        self.typed.found.connect(lambda wire: self.go_to("wires", wire))
+        self.typed.none.connect(lambda number: self.say(f"There is no wire {number} in this harness.", fault=True))
+        self.typed.told.connect(lambda text: self.say(f"Going to wire {text} … Enter" if text else KEYS))
 
     def _file_moved(self, said: str, design: Design) -> None:
         """Another program changed the file: it is left alone, and what is shown may be kept as a new one."""
@@ -203,27 +180,10 @@ class Window(QMainWindow):
             return
         self.wants_file.emit(path)
 
-    def make_ahead(self) -> None:
-        """Makes the desks that weren't shown yet, one at a time while nothing else is done: what is made is shown at
-        once. What they are made of is loaded beside the window first."""
-        if len(self.desks) < len(STAGES) and not self._loading.busy and not self._soon.isActive():
-            self._loading.ask(lambda _: [fetched(stage.desk) for stage in STAGES])
-
-    def _make_next(self) -> None:
-        left = next((stage.id for stage in STAGES if stage.id not in self.desks), None)
-        if left is None:
-            self._soon.stop()
-        elif not self.document.ahead and time.monotonic() - self.worked_at > QUIET_S:
-            _ = self.desks[left]
-
-    def worked(self, *_: object) -> None:
-        """Something was done here."""
-        self.worked_at = time.monotonic()
-
     def adopt(self, desk: Desk) -> None:
         """Puts a desk that was just made among the others."""
-        self._frames[desk] = scrolling(desk)
-        self.stack.addWidget(self._frames[desk])
+        self.frames[desk] = scrolling(desk)
+        self.stack.addWidget(self.frames[desk])
         desk.why.connect(lambda derivation: self.why.show_why(derivation))
         desk.picked.connect(lambda table, part: self.trunk.select({(table, part)}))
         desk.said.connect(self.say)
@@ -299,7 +259,7 @@ class Window(QMainWindow):
         desk = self.desks[stage]
         self.show_board(desk.on_board)
         self.trunk.show_stage(stage)
-        self.stack.setCurrentWidget(self._frames[desk])
+        self.stack.setCurrentWidget(self.frames[desk])
         if self.document.results is not None:
             self._show_worst(stage)
         desk.begin()
@@ -406,43 +366,15 @@ class Window(QMainWindow):
 
     def event(self, event: QEvent) -> bool:
         if event.type() in (QEvent.Type.ShortcutOverride, QEvent.Type.HoverMove, QEvent.Type.WindowActivate):
-            self.worked()
+            self.ahead.touch()
         return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         """A wire's number typed or scanned where no text is entered goes to that wire."""
-        text = event.text()
-        plain = not event.modifiers() & ~(Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.KeypadModifier)
-        if text == "?":
+        if event.text() == "?":
             self.commands.show_keys()
-        elif plain and text and (text.isalnum() or (self.scanned and text in "-_.:/")):
-            self.scanned += text
-            self._scan.start()
-            self.say(f"Going to wire {self.scanned} … Enter")
-        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.scanned:
-            self._land()
-        elif event.key() == Qt.Key.Key_Escape and self.scanned:
-            self.scanned = ""
-            self.say(KEYS)
-        else:
+        elif not self.typed.takes(event):
             super().keyPressEvent(event)
-
-    def _scan_over(self) -> None:
-        """Nothing more was typed: a number that is whole is gone to, any other is forgotten."""
-        if self.scanned.lower() in {wire.id.lower() for wire in self.document.design.wires}:
-            self._land()
-        elif self.scanned:
-            self.scanned = ""
-            self.say(KEYS)
-
-    def _land(self) -> None:
-        number, self.scanned = self.scanned, ""
-        self._scan.stop()
-        wire = next((w.id for w in self.document.design.wires if w.id.lower() == number.lower()), None)
-        if wire is None:
-            self.say(f"There is no wire {number} in this harness.", fault=True)
-        else:
-            self.go_to("wires", wire)
 
     def import_from(self, path: Path) -> ImportDialog | None:
         """Opens the import sheet on a file, or says why it can't be read."""
@@ -480,34 +412,7 @@ class Window(QMainWindow):
             return f"{path} is written."
 
         self.say(tr("Working it out; the file is written as soon as that is done."))
-        self.write_beside(work)
-
-    def write_beside(self, work: Callable[[], str]) -> None:
-        """Writes beside the window, after what waits already; `work` says what it wrote. `wrote` tells it."""
-
-        def whole(_: Wanted = always) -> tuple[str, bool]:
-            try:
-                return work(), False
-            except UmberError as why:
-                return str(why), True
-
-        self._to_write.append(whole)
-        self._write_on()
-
-    def _write_on(self) -> None:
-        if self._to_write and not self._written.busy:
-            self._written.ask(self._to_write.popleft())
-
-    def _wrote(self, what: tuple[str, bool]) -> None:
-        said, fault = what
-        self.say(said, fault=fault)
-        self.wrote.emit(said, fault)
-        self._write_on()
-
-    @property
-    def writing(self) -> bool:
-        """Whether a file is being written beside the window."""
-        return self._written.busy
+        self.writer.write(work)
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         if any(url.isLocalFile() for url in event.mimeData().urls()):
@@ -561,11 +466,8 @@ class Window(QMainWindow):
     def closeEvent(self, event: QCloseEvent) -> None:
         for desk in self.desks.values():
             desk.close_background()
-        self._loading.drop()
-        self._soon.stop()
-        self._written.finish()
-        for work in self._to_write:
-            work(always)
+        self.ahead.stop()
+        self.writer.finish()
         self.trunk.close_background()
         if self._board is not None:
             self._board.close_background()

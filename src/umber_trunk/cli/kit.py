@@ -200,7 +200,8 @@ def _buy(args: argparse.Namespace) -> int:
         from umber_trunk.cli.all_jobs import buys_of_all
 
         return buys_of_all(args)
-    from umber_trunk.core.buy.shopping import Spares, shopping, unpriced
+    from umber_trunk.core.buy.lines import Spares
+    from umber_trunk.core.buy.shopping import shopping, unpriced
     from umber_trunk.store.files import write_whole
     from umber_trunk.store.output import shopping_file
     from umber_trunk.store.stock_list import read_counts, read_stock

@@ -7,7 +7,8 @@ from pathlib import Path
 
 from umber_trunk.core.board.drawing import drawing
 from umber_trunk.core.board.svg_board import board_svg
-from umber_trunk.core.buy.shopping import Buy, shopping_rows
+from umber_trunk.core.buy.lines import Buy
+from umber_trunk.core.buy.shopping import shopping_rows
 from umber_trunk.core.kit.tables import (
     case_rows,
     caution_rows,

@@ -15,20 +15,12 @@ from typing import TYPE_CHECKING, TypeVar
 
 from umber_trunk.core.harness.edits import verified
 from umber_trunk.core.harness.model import Design
-from umber_trunk.store import copies, database
+from umber_trunk.store import copies, database, schema
 from umber_trunk.store.clock import new_id
-from umber_trunk.store.database import (
-    SCHEMA_VERSION,
-    TABLES,
-    Transaction,
-    at_ease,
-    locked,
-    opened,
-    refuse_foreign,
-    unlocked,
-)
+from umber_trunk.store.database import Transaction, at_ease, locked, opened, refuse_foreign, unlocked
 from umber_trunk.store.files import DamagedError, StoreError, clear_parts, damaged, put_whole, read_whole
 from umber_trunk.store.history import History, Revision, write_old
+from umber_trunk.store.schema import SCHEMA_VERSION, TABLES
 from umber_trunk.store.watch import Watch
 
 if TYPE_CHECKING:
@@ -61,7 +53,7 @@ def _to_history(db: sqlite3.Connection, name: str) -> None:
 def _to_floor(db: sqlite3.Connection, name: str) -> None:
     """3 → 6: the log of builds, the coils inside the file."""
     with database.schema_changes(db):
-        for statement in database.FLOOR.values():
+        for statement in schema.FLOOR.values():
             db.execute(statement)
 
 
@@ -71,7 +63,7 @@ def _to_sealed(db: sqlite3.Connection, name: str) -> None:
     with database.schema_changes(db):
         db.execute("DROP TABLE log")
         for table in ("log", "mark", "input"):
-            db.execute(database.FLOOR[table])
+            db.execute(schema.FLOOR[table])
     from umber_trunk.store.entries import add_sealed
 
     add_sealed(db, name, rows)
@@ -80,7 +72,7 @@ def _to_sealed(db: sqlite3.Connection, name: str) -> None:
 def _to_inputs(db: sqlite3.Connection, name: str) -> None:
     """5 → 6: what builds and proofs are frozen with."""
     with database.schema_changes(db):
-        db.execute(database.FLOOR["input"])
+        db.execute(schema.FLOOR["input"])
 
 
 def _version(db: sqlite3.Connection) -> int:

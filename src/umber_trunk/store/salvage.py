@@ -21,7 +21,7 @@ from umber_trunk.core.keep.marks import marks
 from umber_trunk.core.keep.seals import FIRST, sealed
 from umber_trunk.core.make.events import event
 from umber_trunk.core.text import digest_of, pictured
-from umber_trunk.store import database
+from umber_trunk.store import database, schema
 from umber_trunk.store.clock import new_id
 from umber_trunk.store.entries import add_sealed, read_event
 from umber_trunk.store.files import StoreError, is_shop, put_whole, read_whole
@@ -317,7 +317,7 @@ def _unreachable(found: Salvaged, pages: Pages, tables: dict[str, list[Row]]) ->
     foreign = [
         str(row.values[1])
         for row in tables["master"]
-        if str(row.values[1]) not in database.TABLES[database.SCHEMA_VERSION]
+        if str(row.values[1]) not in schema.TABLES[schema.SCHEMA_VERSION]
         and not str(row.values[1]).startswith("sqlite_autoindex_")
     ]
     for name in foreign:
@@ -325,7 +325,7 @@ def _unreachable(found: Salvaged, pages: Pages, tables: dict[str, list[Row]]) ->
             f"“{pictured(name)[:60]}”, which is no part of a harness file, was left behind; nothing in it was run"
         )
     version = int.from_bytes(pages.data[60:64], "big")
-    for table in sorted(set(database.TABLES.get(version, ())) - set(roots)) if roots else []:
+    for table in sorted(set(schema.TABLES.get(version, ())) - set(roots)) if roots else []:
         found.lost.append(f"the table “{table}”, if anything was in it")
     for table, what in WALKED.items():
         if table in roots and not pages.whole(roots[table]):

@@ -7,13 +7,11 @@ are empty: the first change makes it a shop's file, and a harness that is cut fr
 
 from __future__ import annotations
 
-import hashlib
 import json
 import sqlite3
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
-from datetime import date
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -26,18 +24,16 @@ from umber_trunk.core.kit.coils import Coil
 from umber_trunk.core.shop.things import KINDS, Shop
 from umber_trunk.store import database
 from umber_trunk.store.clock import new_id, now_ms
-from umber_trunk.store.copies import copies_folder
-from umber_trunk.store.database import Transaction, hardened
-from umber_trunk.store.files import SHELF_ID, StoreError, damaged, ordinary, put_whole, read_whole
+from umber_trunk.store.database import Transaction
+from umber_trunk.store.files import StoreError, damaged, ordinary, put_whole, read_whole
 from umber_trunk.store.floor import Floor
+from umber_trunk.store.shop_opening import checked_version, connected, grown, keep_day, new_shop
 from umber_trunk.store.shop_salvage import salvaged_shop, seal_of
-from umber_trunk.store.stock import SHELF_TABLES, SHOP_TABLES, SHOP_VERSION, Held
+from umber_trunk.store.stock import SHOP_VERSION, Held
 
 if TYPE_CHECKING:
     from umber_trunk.core.shop.lists import ListRead
 
-WAIT_S = 15.0
-"""So long a change waits for another station's."""
 MOST_ROW = 8_000_000
 
 
@@ -67,7 +63,7 @@ class ShopFile:
     @classmethod
     def create(cls, path: Path) -> ShopFile:
         """A new one, empty; StoreError where something is there already."""
-        put_whole(path, _new_shop(), fresh=True)
+        put_whole(path, new_shop(), fresh=True)
         return cls.open(path)
 
     @classmethod
@@ -76,11 +72,11 @@ class ShopFile:
         StoreError for what is neither. A damaged one is opened in parts, to be read."""
         if ordinary(path) < database.SMALLEST:
             raise StoreError(f"{path.name} is no shop’s file.")
-        db = _connected(path)
+        db = connected(path)
         try:
-            version = _checked(db, path)
+            version = checked_version(db, path)
             if version < SHOP_VERSION:
-                _grown(db, path)
+                grown(db, path)
             database.at_ease(db)
         except sqlite3.OperationalError as why:
             db.close()
@@ -108,7 +104,7 @@ class ShopFile:
         """Keeps the day's copy where this changed anything; closing twice does no harm."""
         if self._changed:
             self._changed = False
-            _keep(self.path, self._db.serialize())
+            keep_day(self.path, self._db.serialize())
         self._db.close()
 
     @property
@@ -330,68 +326,6 @@ def _row(file: str, kind: str, name: str, body: str, seal: str) -> Any:
         return KINDS[kind].model.model_validate_json(body)
     except ValidationError as why:
         raise damaged(file, f"{kind} {name[:40]} can't be read") from why
-
-
-def _connected(path: Path) -> sqlite3.Connection:
-    try:
-        return hardened(
-            sqlite3.connect(f"{path.absolute().as_uri()}?mode=rw", uri=True, isolation_level=None, timeout=WAIT_S)
-        )
-    except (sqlite3.Error, UnicodeDecodeError) as why:
-        if getattr(why, "sqlite_errorcode", 0) == sqlite3.SQLITE_NOTADB:
-            raise StoreError(f"{path.name} is no shop’s file.") from why
-        raise StoreError(f"{path.name} can't be opened: {why}. umber salvage takes out what is whole.") from why
-
-
-def _checked(db: sqlite3.Connection, path: Path) -> int:
-    """Its version. StoreError for what is no shop's or shelf file, or holds more than one."""
-    if db.execute("PRAGMA application_id").fetchone()[0] != SHELF_ID:
-        raise StoreError(f"{path.name} is no shop’s file.")
-    version = int(db.execute("PRAGMA user_version").fetchone()[0])
-    if version > SHOP_VERSION:
-        raise StoreError(f"{path.name} was made by a newer Umber Trunk; update the program to open it.")
-    if db.execute("PRAGMA quick_check(1)").fetchone()[0] != "ok":
-        raise sqlite3.DatabaseError("it isn't sound")
-    found = {str(n): str(sql) for n, sql in db.execute("SELECT name, sql FROM sqlite_master") if sql is not None}
-    if found != (SHOP_TABLES if version == SHOP_VERSION else SHELF_TABLES):
-        raise StoreError(f"{path.name} holds what is no part of a shop’s file; nothing in it was run.")
-    return version
-
-
-def _grown(db: sqlite3.Connection, path: Path) -> None:
-    """1 → 2: a shelf file gets the shop's lists, empty; the shelf as it was is kept."""
-    _keep(path, db.serialize(), before=True)
-    with Transaction(db, path):
-        if db.execute("PRAGMA user_version").fetchone()[0] == SHOP_VERSION:
-            return  # another station did it meanwhile
-        with database.schema_changes(db):
-            for statement in database.SHOP.values():
-                db.execute(statement)
-        db.execute(f"PRAGMA user_version = {SHOP_VERSION}")
-
-
-def _new_shop() -> bytes:
-    db = sqlite3.connect(":memory:", isolation_level=None)
-    try:
-        for statement in SHOP_TABLES.values():
-            db.execute(statement)
-        db.execute(f"PRAGMA application_id = {SHELF_ID}")
-        db.execute(f"PRAGMA user_version = {SHOP_VERSION}")
-        return db.serialize()
-    finally:
-        db.close()
-
-
-def _keep(path: Path, data: bytes, before: bool = False) -> None:
-    """The day's copy, in a folder of the program; one that can't be written is no matter: the file itself counts."""
-    where = hashlib.blake2b(str(path.absolute()).encode("utf-8", "surrogateescape"), digest_size=5).hexdigest()
-    folder = copies_folder() / f"shop {where}"
-    try:
-        folder.mkdir(parents=True, exist_ok=True, mode=0o700)
-        name = f"{date.today().isoformat()}{' shelf' if before else ''}.umber"
-        put_whole(folder / name, data)
-    except (OSError, StoreError):
-        return
 
 
 @contextmanager

@@ -109,7 +109,8 @@ class ShopSeen:
         """What is still to cut and to crimp for a job: of units begun what their steps left, of others all."""
         if not job.open:
             return Wants(job)
-        from umber_trunk.core.buy.shopping import Spares, shopping
+        from umber_trunk.core.buy.lines import Spares
+        from umber_trunk.core.buy.shopping import shopping
         from umber_trunk.core.kit.stock import pieces
         from umber_trunk.core.make.samples import sample_pieces
 

@@ -20,13 +20,13 @@ from typing import Any
 
 from umber_trunk.core.kit.coils import TENTHS, Coil
 from umber_trunk.core.make.events import Done, Event, Undo
-from umber_trunk.store import database
+from umber_trunk.store import database, schema
 from umber_trunk.store.database import Transaction, hardened
 from umber_trunk.store.files import SHELF_ID, StoreError, damaged, ordinary, put_whole
 
-SHELF_TABLES = {name: database.FLOOR[name] for name in ("coil", "booking")}
+SHELF_TABLES = {name: schema.FLOOR[name] for name in ("coil", "booking")}
 SHOP_VERSION = 2
-SHOP_TABLES = SHELF_TABLES | database.SHOP
+SHOP_TABLES = SHELF_TABLES | schema.SHOP
 """A shelf file of version 2 is the shop's file, with its lists."""
 PART = "part "
 """Before the id of a part among the coils; no coil's name may begin so."""

@@ -37,7 +37,8 @@ from umber_trunk.core.lengths.arcs import (
 )
 from umber_trunk.core.lengths.history import habits
 from umber_trunk.core.lengths.sheet import KEYS, length_dict
-from umber_trunk.core.lengths.wire_lengths import STATED_SHARE, WireLength, wire_lengths
+from umber_trunk.core.lengths.wire_length import WireLength
+from umber_trunk.core.lengths.wire_lengths import STATED_SHARE, wire_lengths
 from umber_trunk.core.quantity import Habit as Separators
 
 

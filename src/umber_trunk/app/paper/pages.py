@@ -20,7 +20,7 @@ from umber_trunk.app.trunk.small import paint_small
 from umber_trunk.app.trunk.story import tell
 from umber_trunk.app.trunk.tags import least_slot
 from umber_trunk.app.widgets.board_paint import paint_board
-from umber_trunk.core.buy.shopping import Buy
+from umber_trunk.core.buy.lines import Buy
 from umber_trunk.core.buy.shopping_sheet import shopping_sheet
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.project import Project

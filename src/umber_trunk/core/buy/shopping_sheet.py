@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from umber_trunk.core.buy.shopping import Buy, shopping_rows
+from umber_trunk.core.buy.lines import Buy
+from umber_trunk.core.buy.shopping import shopping_rows
 from umber_trunk.core.kit.tables import decision_rows
 from umber_trunk.core.printed import TICK, PaperTable, Printed
 from umber_trunk.core.results import Results

@@ -63,7 +63,7 @@ class _Dresser:
         spliced = any(end.join is not None for end in self.design.ends)
         self.joins = results.once(joins) if spliced else []
         self._over_ends: dict[tuple[str, str], tuple[float, str]] = {}
-        self.hottest_c = _hottest_c(results)
+        self.hottest_c = results.figures.solution.hottest_c
 
     def outers_mm(self, segment: Segment) -> list[float]:
         """Outsides of all conductors of a segment; cores of a known jacketed cable as one."""
@@ -381,16 +381,6 @@ class _Dresser:
             outside = max(inside, part.recovered_mm) + 2 * part.wall_mm
             return shrink_cut_m(covered, part.shortens), outside, high - inside, 4 * outside if part.adhesive else 0.0
         return (0.0 if cover.kind in (CoverKind.CLAMP, CoverKind.GROMMET) else covered), inside, high - inside, 0.0
-
-
-def _hottest_c(results: Results) -> dict[str, float]:
-    """Segment → the hottest conductor in it in any case."""
-    heat, found = results.figures.solution.heat, dict[str, float]()
-    for case in results.figures.solution.cases:
-        for bundle, hot in zip(heat.bundle.tolist(), case.pair_c.tolist(), strict=True):
-            name = heat.bundles.segment[bundle]
-            found[name] = max(found.get(name, hot), hot)
-    return found
 
 
 def _wraps(part: Base | None) -> bool:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Any
 
-from umber_trunk.core.lengths.wire_lengths import WireLength
+from umber_trunk.core.lengths.wire_length import WireLength
 
 KEYS = (
     "path_m", "bends_m", "twist_m", "loops_m", "entry_m", "strip_m", "remakes_m", "extra_m", "cut_m", "sd_m", "chance_short",

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from umber_trunk.core.ends.strip import Strip, cable_strips, strip_of
 from umber_trunk.core.ends.wire_ends import SIDES, places_of
@@ -17,6 +17,7 @@ from umber_trunk.core.harness.way import Learned, Measure, Method
 from umber_trunk.core.joins.join_plans import joins
 from umber_trunk.core.lengths.arcs import arc_extra_m, comb_extras_m, corner_extra_m, helix_factor, least_lead_mm
 from umber_trunk.core.lengths.reserve import chance_short, cheapest_extra_m, least_extra_m, rounded_up_m
+from umber_trunk.core.lengths.wire_length import Share, WireLength
 from umber_trunk.core.physics.packing import quick
 from umber_trunk.core.results import Results
 from umber_trunk.core.units import show_length, significant
@@ -25,49 +26,6 @@ STATED_SHARE = 0.03
 """Usual ± of a length that stands on a list, as a share of it."""
 PARTS = ("path", "bends", "twist", "loops", "entry", "strip", "remakes", "extra")
 """The parts of a length, in the order of the stacked bar."""
-
-
-@dataclass(frozen=True)
-class Share:
-    """One part of a wire's length and why it is so long."""
-
-    what: str
-    metres: float
-    why: str
-
-
-@dataclass(frozen=True)
-class WireLength:
-    """One wire's length; `cut_m` is the sum of its parts. `finished_m` is what lies in the harness once it is made,
-    `sd_m` the standard deviation of all that is uncertain, `chance_short` that of coming up short. `extra_m` holds
-    `rounding_m`."""
-
-    wire: str
-    path_m: float
-    bends_m: float
-    twist_m: float
-    loops_m: float
-    entry_m: float
-    strip_m: float
-    remakes_m: float
-    extra_m: float
-    rounding_m: float
-    cut_m: float
-    sd_m: float
-    chance_short: float
-    shares: tuple[Share, ...]
-    comb: str = ""
-    alike: str = ""
-
-    @property
-    def finished_m(self) -> float:
-        """What lies in the harness: everything but bared tips' spares, remakes and extra."""
-        return self.path_m + self.bends_m + self.twist_m + self.loops_m + self.entry_m + self.strip_m
-
-    @property
-    def needed_m(self) -> float:
-        """What has to be there with all remakes still to come."""
-        return self.finished_m + self.remakes_m
 
 
 def wire_lengths(results: Results) -> dict[str, WireLength]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from umber_trunk.core.buy.shopping import Buy
+from umber_trunk.core.buy.lines import Buy
 from umber_trunk.core.printed import PaperTable, Printed
 from umber_trunk.core.results import Results
 

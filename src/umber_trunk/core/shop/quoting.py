@@ -17,8 +17,9 @@ from collections.abc import Sequence
 from dataclasses import replace
 from decimal import Decimal
 
+from umber_trunk.core.buy.lines import Buy, Spares
 from umber_trunk.core.buy.packs import left_in_packs
-from umber_trunk.core.buy.shopping import Buy, Spares, shopping
+from umber_trunk.core.buy.shopping import shopping
 from umber_trunk.core.catalog.conductors import conductor
 from umber_trunk.core.errors import InputError, Wanted, always, go_on_if
 from umber_trunk.core.harness.price import Price, plain_part

@@ -81,6 +81,16 @@ class Solution:
         most = np.abs([case.wire_a for case in self.cases]).max(axis=0).tolist()
         return dict(zip([wire.id for wire in self.plant.wires], most, strict=True))
 
+    @property
+    def hottest_c(self) -> dict[str, float]:
+        """Segment → the hottest conductor in it in any case."""
+        found = dict[str, float]()
+        for case in self.cases:
+            for bundle, hot in zip(self.heat.bundle.tolist(), case.pair_c.tolist(), strict=True):
+                name = self.heat.bundles.segment[bundle]
+                found[name] = max(found.get(name, hot), hot)
+        return found
+
 
 def solve(
     design: Design,

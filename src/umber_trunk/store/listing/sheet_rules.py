@@ -5,17 +5,12 @@ from __future__ import annotations
 import re
 from dataclasses import replace
 
-from umber_trunk.store.listing.cells import (
-    SizeRules,
-    decimal_of,
-    length_unit,
-    odd_lengths,
-    size_rules,
-)
+from umber_trunk.store.listing.cells import SizeRules, decimal_of, length_unit, size_rules
 from umber_trunk.store.listing.colours import NOTHING, ColourRules, colour_cell, colour_rules
 from umber_trunk.store.listing.doubts import Doubt, Fault, Option, Questions
 from umber_trunk.store.listing.lines import TELLING, Line, Lines
 from umber_trunk.store.listing.matrix import matrix_lines
+from umber_trunk.store.listing.odd_lengths import odd_lengths
 from umber_trunk.store.listing.pin_rows import by_net
 from umber_trunk.store.listing.pins import (
     PinHabit,

@@ -17,7 +17,8 @@ from umber_trunk.app.widgets.line import Count, Figure
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr
-from umber_trunk.core.buy.shopping import Buy, Spares, shopping, unpriced
+from umber_trunk.core.buy.lines import Buy, Spares
+from umber_trunk.core.buy.shopping import shopping, unpriced
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.kit.coils import Coil
 from umber_trunk.store.files import write_whole

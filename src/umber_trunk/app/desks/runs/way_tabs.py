@@ -21,7 +21,8 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design, Fitting, Wire
 from umber_trunk.core.joins.join_plans import joins
 from umber_trunk.core.language.hear import way_line
-from umber_trunk.core.lengths.wire_lengths import PARTS, WireLength, least_lead_m, wire_lengths
+from umber_trunk.core.lengths.wire_length import WireLength
+from umber_trunk.core.lengths.wire_lengths import PARTS, least_lead_m, wire_lengths
 from umber_trunk.core.quantity import Habit as Separators
 from umber_trunk.core.units import counted, show_length
 from umber_trunk.core.why import Derivation

@@ -1,0 +1,58 @@
+"""Lengths of a list out of all proportion to the others: another unit, or a slip."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from statistics import median
+
+from umber_trunk.core.errors import InputError
+from umber_trunk.store.listing.cells import length_cell
+from umber_trunk.store.listing.doubts import Doubt, Option, Questions
+
+FAR = 200
+"""How many times the middle of the others a length must be to be asked about: a thousand is a unit mistaken."""
+
+
+def odd_lengths(
+    cells: Sequence[tuple[str, int]], unit: str, decimal: str, asked: Questions, column: int
+) -> dict[tuple[int, str], float]:
+    """Lengths out of all proportion to the others: (row, cell) → the factor they are to be taken by, 0 for a fault."""
+    found: list[tuple[float, int, str]] = []
+    for text, row in cells:
+        try:
+            metres = length_cell(text, unit, decimal)
+        except InputError:
+            continue
+        if metres:
+            found.append((metres, row, text))
+    if len(found) < 2 or max(found)[0] < FAR * min(found)[0]:
+        return {}
+    middle = median(sorted(metres for metres, _, _ in found)[: -1 if max(found)[0] > 100 else None])
+    odd = [one for one in found if not middle / FAR < one[0] < middle * FAR]
+    if not odd or len(odd) > 0.4 * len(found) + 1:
+        return {}
+    usual = [one[0] for one in found if one not in odd]
+    if not usual:
+        return {}
+    factor = 0.001 if odd[0][0] > middle else 1000.0
+    fits = all(min(usual) / 20 < one[0] * factor < max(usual) * 20 for one in odd)
+    shown = ", ".join(f"“{text}” in row {row}" for _, row, text in odd[:4])
+    said = asked.ask(
+        Doubt(
+            "length-odd",
+            f"Is {shown} right?",
+            f"{'They are' if len(odd) > 1 else 'It is'} {odd[0][0]:g} m, where the others lie between {min(usual):g} "
+            f"and {max(usual):g} m.",
+            (
+                *((Option("shift", f"no: {odd[0][0] * factor:g} m, a unit mistaken"),) if fits else ()),
+                Option("fault", "no: a fault in the list"),
+                Option("as", f"yes, {odd[0][0]:g} m"),
+            ),
+            "shift" if fits else "fault",
+            "--answer length-odd={}",
+            column,
+            tuple(row for _, row, _ in odd),
+        )
+    )
+    taken = {"shift": factor, "fault": 0.0}.get(said)
+    return {(row, text): taken for _, row, text in odd} if taken is not None else {}
