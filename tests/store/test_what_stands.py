@@ -15,7 +15,7 @@ from typing import Any
 
 import pytest
 
-import umber_trunk.store.build as building
+import umber_trunk.store.builds as building
 from demos import worked_out
 from umber_trunk.cli.main import main
 from umber_trunk.core.analysis import analyse

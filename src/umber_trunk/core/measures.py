@@ -1,4 +1,5 @@
-"""Kinds of quantities with the words of their units, as factors to a base unit; inch and pound by their agreement of 1959."""
+"""Kinds of quantities with the words of their units, as factors to a base unit; inch and pound by their agreement
+of 1959."""
 
 from __future__ import annotations
 

@@ -147,6 +147,7 @@ class End(Frozen):
 
 
 def refuse_twice(where: str, ids: list[str]) -> None:
+    """ValueError where an id occurs twice."""
     if len(set(ids)) != len(ids):
         seen: set[str] = set()
         twice = next(one for one in ids if one in seen or seen.add(one))  # type: ignore[func-returns-value]

@@ -1,7 +1,7 @@
-"""What hands may do at the bench: the step now, what goes with it in one go, and each act as the event that would say it.
+"""What hands may do at the bench: the step now, what goes with it in one go, and each act as the event that says it.
 
-An act is refused, in words, while what stands at the bench hinders it (`BenchState`). Events are only ever added, by who
-asked for the act, once they are in the log.
+An act is refused, in words, while what stands at the bench hinders it (`BenchState`). Events are only ever added, by
+who asked for the act, once they are in the log.
 """
 
 from __future__ import annotations

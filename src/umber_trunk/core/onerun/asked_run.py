@@ -102,6 +102,7 @@ class RunAnswer:
 
 
 def refuse_nonsense(run: Run) -> None:
+    """InputError for a run that has no meaning, with what to do."""
     given = [run.amps, run.watts, run.ohms]
     if sum(value is not None for value in given) != 1:
         raise InputError("Give the load once: as amps, watts or ohms.")

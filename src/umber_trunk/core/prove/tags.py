@@ -92,6 +92,7 @@ def _clear(chosen: Sequence[float], ohm: float, common: bool) -> bool:
 
 
 def tag_scheme(cores: int, common: bool, drawer: Sequence[float]) -> Scheme:
+    """The plan with a resistor on every core: read once, or twice where no conductor is known."""
     if cores == 1:
         return Scheme("tags", 1, 0, 0, 0, (), common=common)
     if cores == 2 and not common:
