@@ -64,7 +64,7 @@ def read_json(path: Path) -> Design:
 
 
 def schema_text() -> str:
-    """The published JSON schema of a design. Two things of one name are told apart by their room, not by the module they
-    happen to stand in: moving one must not change what is published."""
+    """The published JSON schema of a design. Two things of one name are told apart by their room, not by the module
+    they happen to stand in: moving one must not change what is published."""
     told = json.dumps(Design.model_json_schema(), indent=1, sort_keys=True) + "\n"
     return re.sub(r"umber_trunk__core__(\w+?)__\w+?__(\w+)", r"\1_\2", told)

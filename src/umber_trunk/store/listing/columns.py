@@ -10,7 +10,8 @@ from dataclasses import replace
 from umber_trunk.store.listing.amended import asked_about, side_by_side, with_given, with_units_row
 from umber_trunk.store.listing.cells import ABOUT
 from umber_trunk.store.listing.colours import is_colour
-from umber_trunk.store.listing.doubts import Answers, Doubt, Option, Questions
+from umber_trunk.store.listing.doubts import Answers, Questions
+from umber_trunk.store.listing.matrix import matrix_layout
 from umber_trunk.store.listing.pins import like_a_pin
 from umber_trunk.store.listing.specs import is_spec
 from umber_trunk.store.listing.titles import Layout, column_letter, meaning_of, plain_title, unit_of
@@ -47,7 +48,7 @@ def find_layout(grid: Sequence[Sequence[str]], header_row: int | None, asked: Qu
         return None
     layout = with_given(_by_content(best[1], grid, asked), given)
     if not layout.whole and "both" not in given:
-        other = _matrix(grid, rows, asked) or _arrows(grid, given)
+        other = matrix_layout(grid, rows, asked) or _arrows(grid, given)
         layout = with_given(other, given) if other else layout
     if not layout.whole:
         return None if header_row is None and not given else layout
@@ -65,70 +66,85 @@ def _share(cells: Sequence[str], fits: Callable[[str], object]) -> float:
     return sum(bool(fits(cell)) for cell in cells) / len(cells) if cells else 0.0
 
 
+class _Content:
+    """A layout amended by what the cells of its columns are; `free` columns are those whose title says nothing."""
+
+    def __init__(self, layout: Layout, grid: Sequence[Sequence[str]]) -> None:
+        self.layout = layout
+        self.columns, self.evidence = dict(layout.columns), dict(layout.evidence)
+        width = max((len(row) for row in grid[layout.first_row : layout.first_row + 400]), default=0)
+        own = {at for _, own in layout.conductors for at in own.values()}
+        self.cells = {at: _cells(grid, layout.first_row, at) for at in range(min(width, 60)) if at not in own}
+
+    def title(self, at: int | None) -> str:
+        """The plain title of a column, "" for none."""
+        headers = self.layout.headers
+        return plain_title(headers[at]) if at is not None and 0 <= at < len(headers) else ""
+
+    def mostly(self, at: int, fits: Callable[[str], object], share: float = 0.7) -> bool:
+        """Whether more than such a share of a column's cells fit."""
+        return at in self.cells and _share(self.cells[at], fits) > share
+
+    def take(self, name: str, at: int, why: str = "as its cells say") -> None:
+        """A column is this and nothing else."""
+        self.columns = {known: place for known, place in self.columns.items() if place != at or known == name}
+        self.columns[name], self.evidence[name] = at, why
+
+    def sizes_named(self) -> None:
+        """“Cable” that says which, and a name that is always a size."""
+        called = next((at for at in self._free() if re.fullmatch(CABLE_TITLE, self.title(at))), -1)
+        for at in (called, self.columns.get("name", -1)):
+            if "size" not in self.columns and self.mostly(at, is_spec):
+                self.take("size", at)
+
+    def by_cells(self) -> None:
+        """Sizes, colours and lengths that no title tells of; “Run” names runs as often as it says how long they are."""
+        runs = self.columns.get("length", -1)
+        named = len(self.cells.get(runs, ())) > 1 and not any(ABOUT.sub("", c)[0].isdigit() for c in self.cells[runs])
+        if named:
+            del self.columns["length"]
+        self.sizes_named()
+        free = [at for at in self._free() if not named or at != runs]
+        for name, fits in (("size", is_spec), ("colour", is_colour), ("length", _A_LENGTH.fullmatch)):
+            places = [at for at in free if name not in self.columns and self.mostly(at, fits)]
+            if places:
+                self.take(name, places[0])
+        if named and "wire" not in self.columns:
+            self.take("wire", runs, "no lengths, as its cells say")
+        colour = self.columns.get("colour", -1)
+        if "size" not in self.columns and self.mostly(colour, is_spec, 0.6):
+            self.columns["size"], self.evidence["size"] = colour, "beside the colours"
+
+    def pins_beside(self, asked: Questions) -> None:
+        """Columns of pins right after both ends, under one title."""
+        free = [at for at in self.cells if at not in self.columns.values()]
+        pins = [at for at in free if self.mostly(at, like_a_pin, 0.8) and self.layout.headers[at : at + 1] != ("",)]
+        ends = {one: self.columns[one] for one in ("from", "to") if one in self.columns}
+        beside = {
+            f"{one}-pin": at + 1 for one, at in ends.items() if f"{one}-pin" not in self.columns and at + 1 in pins
+        }
+        titles = [self.title(at) for at in beside.values()]
+        if len(beside) < 2 or len({re.sub(r" ?(?:a|b|1|2)$", "", title) for title in titles}) != 1:
+            return
+        self.columns |= beside
+        self.evidence |= dict.fromkeys(beside, "beside its end, as its cells say")
+        letters = " and ".join(column_letter(at) for at in beside.values())
+        asked.note(f"Columns {letters}, “{titles[0]}”, hold the pins.")
+
+    def _free(self) -> list[int]:
+        """Columns no title takes, and the one of the wire's number, which may be something else."""
+        return [at for at in self.cells if at not in self.columns.values() or at == self.columns.get("wire")]
+
+
+_A_LENGTH = re.compile(rf"\d+(?:[.,]\d+)?\s*(?:{LENGTH_WORDS})", re.I)
+
+
 def _by_content(layout: Layout, grid: Sequence[Sequence[str]], asked: Questions) -> Layout:
     """Columns whose title says nothing, or something their cells are not, by what the cells are."""
-    columns, evidence = dict(layout.columns), dict(layout.evidence)
-    width = max((len(row) for row in grid[layout.first_row : layout.first_row + 400]), default=0)
-    taken = {at for _, own in layout.conductors for at in own.values()}
-    cells = {at: _cells(grid, layout.first_row, at) for at in range(min(width, 60)) if at not in taken}
-    free = [at for at in cells if at not in columns.values() or at == columns.get("wire")]
-
-    def take(name: str, at: int) -> None:
-        if columns.get("wire") == at:
-            del columns["wire"]
-        columns[name], evidence[name] = at, "as its cells say"
-
-    tests: tuple[tuple[str, Callable[[str], object]], ...] = (
-        ("size", is_spec), ("colour", is_colour), ("length", re.compile(rf"\d+(?:[.,]\d+)?\s*(?:{LENGTH_WORDS})", re.I).fullmatch)
-    )  # fmt: skip
-    runs = columns.get("length", -1)
-    if runs in cells and len(cells[runs]) > 1 and not any(ABOUT.sub("", cell)[0].isdigit() for cell in cells[runs]):
-        del columns["length"]  # “Run” names runs as often as it says how long they are
-    else:
-        runs = -1
-    called = next(
-        (
-            at
-            for at in free
-            if re.fullmatch(CABLE_TITLE, plain_title(layout.headers[at] if at < len(layout.headers) else ""))
-        ),
-        -1,
-    )
-    if "size" not in columns and called in cells and _share(cells[called], is_spec) > 0.7:
-        take("size", called)  # “Cable” says which
-    told = columns.get("name", -1)
-    if "size" not in columns and told in cells and _share(cells[told], is_spec) > 0.7:
-        del columns["name"]
-        take("size", told)
-    for name, fits in tests:
-        places = [at for at in free if name not in columns and _share(cells[at], fits) > 0.7]
-        if places:
-            take(name, places[0])
-    if runs >= 0 and "wire" not in columns:
-        columns["wire"], evidence["wire"] = runs, "no lengths, as its cells say"
-    colour = columns.get("colour", -1)
-    if "size" not in columns and colour in cells and _share(cells[colour], is_spec) > 0.6:
-        columns["size"], evidence["size"] = colour, "beside the colours"
-    free = [at for at in cells if at not in columns.values()]
-    ends = {name: columns[name] for name in ("from", "to") if name in columns and f"{name}-pin" not in columns}
-    pins = [at for at in free if _share(cells[at], like_a_pin) > 0.8 and layout.headers[at : at + 1] != ("",)]
-    beside = {name: next((pin for pin in pins if pin == at + 1), None) for name, at in ends.items()}
-    titles = [
-        plain_title(layout.headers[pin]) if pin is not None and pin < len(layout.headers) else ""
-        for pin in beside.values()
-    ]
-    if (
-        len(ends) == 2
-        and None not in beside.values()
-        and len({re.sub(r" ?(?:a|b|1|2)$", "", title) for title in titles}) == 1
-    ):
-        columns |= {f"{name}-pin": pin for name, pin in beside.items() if pin is not None}
-        evidence |= {f"{name}-pin": "beside its end, as its cells say" for name in beside}
-        asked.note(
-            f"Columns {' and '.join(column_letter(pin) for pin in beside.values() if pin is not None)}, "
-            f"“{titles[0]}”, hold the pins."
-        )
-    return replace(layout, columns=columns, evidence=evidence)
+    content = _Content(layout, grid)
+    content.by_cells()
+    content.pins_beside(asked)
+    return replace(layout, columns=content.columns, evidence=content.evidence)
 
 
 def _arrows(grid: Sequence[Sequence[str]], given: Mapping[str, int]) -> Layout | None:
@@ -151,53 +167,6 @@ def _arrows(grid: Sequence[Sequence[str]], given: Mapping[str, int]) -> Layout |
 
 
 _ARROW = re.compile(r"\S\s*(?:<?[-=–]{1,2}>|→|⇒|↔)\s*\S")
-_CORNER = re.compile(r"(?:from|von|de|da|van|od|z|fran)\W+(?:to|nach|a|vers|para|naar|do|till)|[↓→\\/|x]+", re.I)
-
-
-def _matrix(grid: Sequence[Sequence[str]], rows: Sequence[int], asked: Questions) -> Layout | None:
-    """A table of ends down and ends across, with what joins them where they meet."""
-    for row in rows:
-        if row + 2 > len(grid) or len(grid[row]) < 3:
-            continue
-        across = [cell for cell in grid[row][1:] if cell]
-        down = [line[0] for line in grid[row + 1 :] if line and line[0]]
-        inside = [cell for line in grid[row + 1 :] for cell in line[1:] if cell]
-        if (
-            len(across) < 2
-            or len(down) < 2
-            or len(set(across)) < len(across)
-            or len(set(down)) < len(down)
-            or not inside
-        ):
-            continue
-        sure = bool(_CORNER.fullmatch(folded(grid[row][0]))) and bool(grid[row][0])
-        fitting = _share(
-            inside, lambda cell: is_spec(cell) or re.fullmatch(r"[xX✓•]|\d+(?:[.,]\d+)?|[A-Z]{1,3}\d+|-", cell)
-        )
-        if (
-            any(meaning_of(cell) for cell in across)
-            or (fitting < 0.8 and not sure)
-            or (not sure and len(inside) > 0.8 * len(across) * len(down))
-        ):
-            continue
-        said = (
-            "yes"
-            if sure
-            else asked.ask(
-                Doubt(
-                    "matrix",
-                    "Do ends stand down and across, with their wires where they meet?",
-                    f"“{down[0]}”, “{down[1]}” … down and “{across[0]}”, “{across[1]}” … across.",
-                    (Option("yes", "yes: each filled cell is a wire"), Option("no", "no")),
-                    "yes",
-                    "--answer matrix={}",
-                )
-            )
-        )
-        if said == "yes":
-            asked.note("Ends stand down and across; each filled cell is a wire from its row to its column.")
-            return Layout({"from": 0}, row + 1, tuple(grid[row]), matrix=True)
-    return None
 
 
 def _labels(grid: Sequence[Sequence[str]], row: int) -> list[list[str]]:
@@ -219,61 +188,92 @@ def _better(alone: str, spread: str) -> str:
     return spread if known in (None, "pin") and meaning_of(spread) not in (None, "pin") else alone
 
 
+class _Titles:
+    """Columns by their titles, with what each is taken on. `extra` are further columns of one meaning."""
+
+    def __init__(self, labels: Sequence[str]) -> None:
+        self.labels = labels
+        self.columns: dict[str, int] = {}
+        self.evidence: dict[str, str] = {}
+        self.extra: dict[str, list[int]] = defaultdict(list)
+        self.conductors = _conductors(labels)
+
+    def take(self, name: str, at: int, more: str = "") -> None:
+        """A column is this, by its title."""
+        self.columns[name], self.evidence[name] = at, f"titled “{self.labels[at]}”{more}"
+
+    def by_meaning(self) -> None:
+        """What each title says by itself; then what can be told only beside others: things that are ends, a cable with
+        its core, whose pins a column has, descriptions where nothing else names the wire."""
+        own = {at for _, places in self.conductors for at in places.values()}
+        loose: list[int] = []
+        things: list[int] = []
+        for at, label in enumerate(self.labels):
+            found = meaning_of(label) if label and at not in own else None
+            if found == "from" and "from" in self.columns and "to" not in self.columns and plain_title(label) == "a":
+                found = "to"  # “da, a” and “de, a”
+            if found == "pin":
+                loose.append(at)
+            elif found == "thing":
+                things.append(at)
+            elif found and found not in self.columns and found not in ("description", "remark"):
+                self.take(found, at)
+            elif found:
+                self.extra[found].append(at)
+        ends = [name for name in ("from", "to") if name not in self.columns]
+        for at, name in zip(things, ends, strict=False):
+            self.take(name, at)
+        _cable_and_core(self.labels, self.columns, self.extra)
+        self._pins(loose)
+        if "name" not in self.columns and self.extra["description"]:
+            self.take("name", self.extra["description"][0])
+
+    def _pins(self, loose: Sequence[int]) -> None:
+        """Whose pins the columns titled just “Pin” give; what could be a wire's number too is that."""
+        for at in loose:
+            known = self.columns
+            first = "from-pin" if not {"from", "from-pin"} & set(known) else None
+            owner = _owner(at, known) or first
+            if owner not in ("from-pin", "to-pin") and re.fullmatch(TITLES["wire"], plain_title(self.labels[at])):
+                self.take("wire", at)
+            if owner:
+                beside = known.get(owner.removesuffix("-pin"))
+                self.take(owner, at, f", beside “{self.labels[beside]}”" if beside is not None else "")
+        columns = self.columns
+        if not {"from", "from-pin"} & set(columns) and columns.get("to-pin", 99) < columns.get("to", -1):
+            columns["from-pin"] = columns.pop("to-pin")
+            self.evidence["from-pin"] = self.evidence.pop("to-pin")
+
+    @property
+    def by_pin(self) -> bool:
+        """Whether each row is a pin: its end and its pin stand there, what it is, and nothing of another end."""
+        pin, columns = self.columns.get("from-pin", -1), set(self.columns)
+        named = "from" in columns or (pin >= 0 and not re.search(r"pos|way|no\b", plain_title(self.labels[pin])))
+        return pin >= 0 and named and not {"to", "both"} & columns and bool({"name", "wire"} & columns)
+
+    @property
+    def worth(self) -> int:
+        """How much a row of titles tells: the likeliest header tells most."""
+        ends = {"from", "to"} <= set(self.columns) or "both" in self.columns
+        return len(self.columns) + 3 * ends + len(self.conductors)
+
+
 def _assigned(labels: Sequence[str], row: int) -> tuple[Layout, int]:
-    columns: dict[str, int] = {}
-    extra: dict[str, list[int]] = defaultdict(list)
-    evidence: dict[str, str] = {}
-    loose: list[int] = []
-    things: list[int] = []
-    conductors = _conductors(labels)
-    own = {at for _, places in conductors for at in places.values()}
-    for at, label in enumerate(labels):
-        found = meaning_of(label) if label and at not in own else None
-        if found == "from" and "from" in columns and "to" not in columns and plain_title(label) == "a":
-            found = "to"  # “da, a” and “de, a”
-        if found == "pin":
-            loose.append(at)
-        elif found == "thing":
-            things.append(at)
-        elif found in ("description", "remark"):
-            extra[found].append(at)
-        elif found and found not in columns:
-            columns[found] = at
-            evidence[found] = f"titled “{label}”"
-        elif found:
-            extra[found].append(at)
-    for at, name in zip(things, [name for name in ("from", "to") if name not in columns], strict=False):
-        columns[name], evidence[name] = at, f"titled “{labels[at]}”"
-    _cable_and_core(labels, columns, extra)
-    for at in loose:
-        owner = _owner(at, columns) or ("from-pin" if "from" not in columns and "from-pin" not in columns else None)
-        if owner != "from-pin" and owner != "to-pin" and re.fullmatch(TITLES["wire"], plain_title(labels[at])):
-            columns["wire"], evidence["wire"] = at, f"titled “{labels[at]}”"
-        if owner:
-            columns[owner] = at
-            beside = columns.get(owner.removesuffix("-pin"))
-            evidence[owner] = f"titled “{labels[at]}”" + (f", beside “{labels[beside]}”" if beside is not None else "")
-    if "from" not in columns and "from-pin" not in columns and columns.get("to-pin", 99) < columns.get("to", -1):
-        columns["from-pin"] = columns.pop("to-pin")
-        evidence["from-pin"] = evidence.pop("to-pin")
-    if "name" not in columns and extra["description"]:
-        columns["name"] = extra["description"][0]
-        evidence["name"] = f"titled “{labels[extra['description'][0]]}”"
+    """(what the titles of a row give, how much they tell)."""
+    titles = _Titles(labels)
+    titles.by_meaning()
+    columns = titles.columns
     notes = {name: unit_of(name, labels[at]) for name, at in columns.items() if name in ("size", "length")}
-    pin = columns.get("from-pin", -1)
-    named = "from" in columns or (pin >= 0 and not re.search(r"pos|way|no\b", plain_title(labels[pin])))
-    other = {"to", "both"} & set(columns)
-    by_pin = pin >= 0 and named and not other and bool({"name", "wire"} & set(columns))
     layout = Layout(
         columns,
         row + 1,
         tuple(labels),
-        {k: v for k, v in notes.items() if v},
-        evidence,
-        conductors=conductors,
-        by_pin=by_pin,
+        {name: unit for name, unit in notes.items() if unit},
+        titles.evidence,
+        conductors=titles.conductors,
+        by_pin=titles.by_pin,
     )
-    return layout, len(columns) + 3 * (("from" in columns and "to" in columns) or "both" in columns) + len(conductors)
+    return layout, titles.worth
 
 
 def _cable_and_core(labels: Sequence[str], columns: dict[str, int], extra: Mapping[str, list[int]]) -> None:

@@ -1,102 +1,179 @@
-"""A table of ends down and ends across as lines: each filled cell is a wire, or says how many there are."""
+"""A table of ends down and ends across: each filled cell is a wire, or says how many there are.
+
+From the left to the top:
+
+    ↓ →        lamp   horn
+    battery           2.5           battery → horn, 2.5 mm²
+    horn       BK                   horn → lamp, black
+"""
 
 from __future__ import annotations
 
 import re
+from collections.abc import Sequence
 
 from umber_trunk.store.listing.colours import is_colour
 from umber_trunk.store.listing.doubts import Doubt, Option, Questions
 from umber_trunk.store.listing.lines import Line
 from umber_trunk.store.listing.specs import is_spec
-from umber_trunk.store.listing.titles import Layout
+from umber_trunk.store.listing.titles import Layout, meaning_of
 from umber_trunk.store.listing.words import TOTALS, folded
 from umber_trunk.store.sheets import Sheet
 
 _FIGURE = re.compile(r"\d+(?:[.,]\d+)?")
 _NUMBER = re.compile(r"[A-Za-z]{0,4}[-_ .]?\d+\w{0,4}")
 _TICK = re.compile(r"[xX✓✔•●]|yes|ja|oui")
+MOST_ALIKE = 60
+"""Wires between two ends that a figure may stand for."""
 _TOTAL = re.compile(rf"{TOTALS}\b")
+
+
+_CORNER = re.compile(r"(?:from|von|de|da|van|od|z|fran)\W+(?:to|nach|a|vers|para|naar|do|till)|[↓→\\/|x]+", re.I)
+_INSIDE = re.compile(r"[xX✓•]|\d+(?:[.,]\d+)?|[A-Z]{1,3}\d+|-")
+
+
+def matrix_layout(grid: Sequence[Sequence[str]], rows: Sequence[int], asked: Questions) -> Layout | None:
+    """A table of ends down and ends across, with what joins them where they meet; None where none of these rows heads
+    one. Where its corner doesn't say so it is asked."""
+    for row in rows:
+        if row + 2 > len(grid) or len(grid[row]) < 3:
+            continue
+        corner = bool(grid[row][0]) and bool(_CORNER.fullmatch(folded(grid[row][0])))
+        if not _may_be(grid, row, corner):
+            continue
+        if corner or _asked_whether(grid, row, asked):
+            asked.note("Ends stand down and across; each filled cell is a wire from its row to its column.")
+            return Layout({"from": 0}, row + 1, tuple(grid[row]), matrix=True)
+    return None
+
+
+def _may_be(grid: Sequence[Sequence[str]], row: int, corner: bool) -> bool:
+    """Whether names stand across and down, each once, and inside mostly what wires are told by; where the corner says
+    nothing, it mustn't be as full as a list is."""
+    across = [cell for cell in grid[row][1:] if cell]
+    down = [line[0] for line in grid[row + 1 :] if line and line[0]]
+    inside = [cell for line in grid[row + 1 :] for cell in line[1:] if cell]
+    named_once = len(set(across)) == len(across) and len(set(down)) == len(down)
+    if len(across) < 2 or len(down) < 2 or not named_once or not inside or any(meaning_of(cell) for cell in across):
+        return False
+    fitting = sum(bool(is_spec(cell) or _INSIDE.fullmatch(cell)) for cell in inside) / len(inside)
+    return corner or (fitting >= 0.8 and len(inside) <= 0.8 * len(across) * len(down))
+
+
+def _asked_whether(grid: Sequence[Sequence[str]], row: int, asked: Questions) -> bool:
+    across = [cell for cell in grid[row][1:] if cell]
+    down = [line[0] for line in grid[row + 1 :] if line and line[0]]
+    said = asked.ask(
+        Doubt(
+            "matrix",
+            "Do ends stand down and across, with their wires where they meet?",
+            f"“{down[0]}”, “{down[1]}” … down and “{across[0]}”, “{across[1]}” … across.",
+            (Option("yes", "yes: each filled cell is a wire"), Option("no", "no")),
+            "yes",
+            "--answer matrix={}",
+        )
+    )
+    return said == "yes"
+
+
+Cells = dict[tuple[int, int], str]
+"""(row, column) → what stands there, where anything does."""
 
 
 def matrix_lines(sheet: Sheet, layout: Layout, asked: Questions) -> list[Line]:
     """The wires of a table read across."""
     across = {at: name for at, name in enumerate(layout.headers) if at and name and not _TOTAL.match(folded(name))}
+    filled = _filled(sheet, layout, across)
+    figures_are = _figures_are(filled, asked)
+    twice = _told_twice(sheet, across, filled)
+    if twice and _asked_once(twice, asked):
+        filled = {place: text for place, text in filled.items() if place not in twice}
+    found = []
+    for (row, at), text in filled.items():
+        for part in re.split(r"\s*[;&+]\s*|\s*,\s+", text) if not _FIGURE.fullmatch(text) else [text]:
+            many, says, wrong = _read_part(part, figures_are)
+            cells = {"from": sheet.grid[row][0], "to": across[at], **says}
+            where = {"from": 0, "to": at, "size": at, "wire": at, "colour": at}
+            found += [Line(row, dict(cells), where, wrong=list(wrong)) for _ in range(min(many, MOST_ALIKE))]
+    return found
+
+
+def _filled(sheet: Sheet, layout: Layout, across: dict[int, str]) -> Cells:
+    """The cells in which something joins two ends, rows and columns of totals left out."""
     rows = [
         at
         for at in range(layout.first_row, len(sheet.grid))
         if sheet.grid[at] and sheet.grid[at][0] and not _TOTAL.match(folded(sheet.grid[at][0]))
     ]
-    filled = {
+    return {
         (row, at): sheet.grid[row][at]
         for row in rows
         for at in across
         if at < len(sheet.grid[row]) and sheet.grid[row][at] not in ("", "-", "–", "0")
     }
+
+
+def _figures_are(filled: Cells, asked: Questions) -> str:
+    """What bare figures say: "size", "count" or "number" of wires. Those with decimals are sizes; else it is asked."""
     figures = [place for place, text in filled.items() if _FIGURE.fullmatch(text)]
-    mean = "size"
-    if figures and not any("." in filled[place] or "," in filled[place] for place in figures):
-        mean = asked.ask(
-            Doubt(
-                "matrix-figures",
-                f"What does “{filled[figures[0]]}” say where two ends meet?",
-                f"Cells that hold a bare figure: {len(figures)}.",
-                (
-                    Option("size", "the size of the wire"),
-                    Option("count", "how many wires there are"),
-                    Option("number", "the number of the wire"),
-                ),
-                "count" if all(int(filled[place]) <= 3 for place in figures) else "size",
-                "--answer matrix-figures={}",
-                rows=tuple(sorted({row + 1 for row, _ in figures})),
-            )
+    if not figures or any("." in filled[place] or "," in filled[place] for place in figures):
+        return "size"
+    return asked.ask(
+        Doubt(
+            "matrix-figures",
+            f"What does “{filled[figures[0]]}” say where two ends meet?",
+            f"Cells that hold a bare figure: {len(figures)}.",
+            (
+                Option("size", "the size of the wire"),
+                Option("count", "how many wires there are"),
+                Option("number", "the number of the wire"),
+            ),
+            "count" if all(int(filled[place]) <= 3 for place in figures) else "size",
+            "--answer matrix-figures={}",
+            rows=tuple(sorted({row + 1 for row, _ in figures})),
         )
-    names = {sheet.grid[row][0]: row for row in rows}
-    twice = [
-        (row, at)
-        for (row, at), text in filled.items()
-        if across[at] in names
-        and sheet.grid[row][0] in across.values()
-        and names[across[at]] < row
-        and any(
-            filled.get((names[across[at]], place)) == text and across[place] == sheet.grid[row][0] for place in across
-        )
-    ]
-    once = (
-        bool(twice)
-        and asked.ask(
-            Doubt(
-                "matrix-twice",
-                "Is a wire that stands on both sides of the table one wire?",
-                f"{len(twice)} cells say the same as their mirror.",
-                (Option("once", "yes, one wire"), Option("two", "no, two wires")),
-                "once",
-                "--answer matrix-twice={}",
-                rows=tuple(sorted({row + 1 for row, _ in twice})),
-            )
-        )
-        == "once"
     )
-    found = []
+
+
+def _told_twice(sheet: Sheet, across: dict[int, str], filled: Cells) -> set[tuple[int, int]]:
+    """Cells below the table's diagonal that say the same as their mirror above it."""
+    rows = {sheet.grid[row][0]: row for row, _ in filled}
+    columns = {name: at for at, name in across.items()}
+    found = set()
     for (row, at), text in filled.items():
-        if once and (row, at) in twice:
-            continue
-        for part in re.split(r"\s*[;&+]\s*|\s*,\s+", text) if not _FIGURE.fullmatch(text) else [text]:
-            wrong: list[tuple[str, str]] = []
-            cells = {"from": sheet.grid[row][0], "to": across[at]}
-            many = 1
-            figure = bool(_FIGURE.fullmatch(part))
-            if _TICK.fullmatch(part):
-                pass
-            elif figure and mean == "count":
-                many = int(part)
-            elif (figure and mean == "size") or is_spec(part):
-                cells["size"] = part
-            elif is_colour(part):
-                cells["colour"] = part
-            elif _NUMBER.fullmatch(part):
-                cells["wire"] = part
-            else:
-                wrong.append(("size", f"“{part}” is no size, no colour and no wire’s number."))
-            where = {"from": 0, "to": at, "size": at, "wire": at, "colour": at}
-            found += [Line(row, dict(cells), where, wrong=list(wrong)) for _ in range(min(many, 60))]
+        mirror = rows.get(across[at], row), columns.get(sheet.grid[row][0], -1)
+        if mirror[0] < row and filled.get(mirror) == text:
+            found.add((row, at))
     return found
+
+
+def _asked_once(twice: set[tuple[int, int]], asked: Questions) -> bool:
+    """Whether what stands on both sides of the table is one wire."""
+    said = asked.ask(
+        Doubt(
+            "matrix-twice",
+            "Is a wire that stands on both sides of the table one wire?",
+            f"{len(twice)} cells say the same as their mirror.",
+            (Option("once", "yes, one wire"), Option("two", "no, two wires")),
+            "once",
+            "--answer matrix-twice={}",
+            rows=tuple(sorted({row + 1 for row, _ in twice})),
+        )
+    )
+    return said == "once"
+
+
+def _read_part(part: str, figures_are: str) -> tuple[int, dict[str, str], list[tuple[str, str]]]:
+    """(how many wires alike, what it says of them, what is wrong with it) of one thing in a cell."""
+    figure = bool(_FIGURE.fullmatch(part))
+    if _TICK.fullmatch(part):
+        return 1, {}, []
+    if figure and figures_are == "count":
+        return int(part), {}, []
+    if (figure and figures_are == "size") or is_spec(part):
+        return 1, {"size": part}, []
+    if is_colour(part):
+        return 1, {"colour": part}, []
+    if _NUMBER.fullmatch(part):
+        return 1, {"wire": part}, []
+    return 1, {}, [("size", f"“{part}” is no size, no colour and no wire’s number.")]

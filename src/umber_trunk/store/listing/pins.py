@@ -63,8 +63,15 @@ class PinHabit:
         return bool(self.mark or self.parted)
 
 
+Group = list[tuple[str, str, int]]
+"""(pin, cell, row) of all that have one name before a mark."""
+
+
 def pin_habit(cells: Sequence[str], rows: Sequence[int], asked: Questions) -> PinHabit:
-    """Where these cells name ends, how they part them from their pins. `rows` are their rows, from 1."""
+    """Where these cells name ends, how they part them from their pins. `rows` are their rows, from 1.
+
+    Mark by mark, the surest first. What shows by itself that it has pins is parted (`_Marked.sure`); of what only looks
+    so, one question is asked, and the marks after it are left alone."""
     said = asked.answers.said.get("split")
     if said is not None:
         return PinHabit("" if said == "none" else said)
@@ -75,72 +82,92 @@ def pin_habit(cells: Sequence[str], rows: Sequence[int], asked: Questions) -> Pi
         if cell and not any(p.fullmatch(cell) for p in _SURE) and not several_ends(cell, PinHabit())
     ]
     parted = set[tuple[str, str]]()
-    whole = {cell.lower() for cell, _ in open_}
     for mark in PIN_MARKS:
-        groups: dict[str, list[tuple[str, str, int]]] = defaultdict(list)
+        marked = _Marked(mark, open_, parted)
+        parted |= {(mark, name.lower()) for name in marked.sure}
+        if marked.doubtful:
+            if marked.asked(asked):
+                parted |= {(mark, name.lower()) for name in marked.doubtful}
+                _others(mark, marked.groups, parted, marked.whole, asked)
+            break
+    return PinHabit("", frozenset(parted))
+
+
+class _Marked:
+    """What one mark would part in these cells: names that surely have pins, and those that only look so."""
+
+    def __init__(self, mark: str, open_: Sequence[tuple[str, int]], parted: Set[tuple[str, str]]) -> None:
+        self.mark, self.open, self.whole = mark, open_, {cell.lower() for cell, _ in open_}
+        self.groups: dict[str, Group] = defaultdict(list)
         for cell, row in open_:
             match = _PINNED[mark].fullmatch(cell)
             if match and not any(_of(cell, other, parted) for other in PIN_MARKS):
-                groups[match[1].strip()].append((match[2], cell, row))
-        habit = any(_CODE.fullmatch(name) and len({pin for pin, _, _ in group}) > 1 for name, group in groups.items())
-        doubtful: list[str] = []
-        shown = False  # whether a unit of this list surely has pins so
-        for name, group in sorted(groups.items(), key=lambda one: not _UNIT.fullmatch(one[0])):
-            many = len({pin for pin, _, _ in group})
-            if mark == " " and len({row for _, _, row in group}) < len(group):
+                self.groups[match[1].strip()].append((match[2], cell, row))
+        self.codes = any(_CODE.fullmatch(one) and _pins(group) > 1 for one, group in self.groups.items())
+        """Whether a code such as X1 or P3 comes with several pins."""
+        self.sure: list[str] = []
+        self.doubtful: list[str] = []
+        self._parted()
+        if not self.doubtful and self._most_look_so():
+            self.doubtful = list(self.groups)
+
+    def _parted(self) -> None:
+        """Sorts the names, those of units such as a fuse box first: once one of these surely has pins, others do."""
+        shown = False
+        for name, group in sorted(self.groups.items(), key=lambda one: not _UNIT.fullmatch(one[0])):
+            alone = name.lower() not in self.whole
+            if self.mark == " " and len({row for _, _, row in group}) < len(group):
                 continue  # “box a” to “box b”: no wire goes from one thing to itself
-            if (habit and _CODE.fullmatch(name)) or (
-                many > 1
-                and name.lower() not in whole
-                and _UNIT.fullmatch(name)
-                and (
-                    mark in "/." or (name.isupper() and (many > 2 or not any(pin[-1].isdigit() for pin, _, _ in group)))
-                )
-            ):
-                parted.add((mark, name.lower()))
+            if (self.codes and _CODE.fullmatch(name)) or (alone and self._unit_with_pins(name, group)):
+                self.sure.append(name)
                 shown = True
-            elif shown and mark not in " /" and name.lower() not in whole:
-                parted.add((mark, name.lower()))
-            elif (many > 1 and _UNIT.fullmatch(name) and name.lower() not in whole) or (
-                mark != " " and many > 1 and len(group) >= 0.3 * len(open_)
+            elif shown and self.mark not in " /" and alone:
+                self.sure.append(name)
+            elif _pins(group) > 1 and (
+                (_UNIT.fullmatch(name) and alone) or (self.mark != " " and len(group) >= 0.3 * len(self.open))
             ):
-                doubtful.append(name)
-        hits = sum(len(groups[name]) for name in doubtful)
-        if (
-            mark != " "
-            and not habit
-            and not shown
-            and len(groups) > 1
-            and sum(map(len, groups.values())) >= 0.5 * len(open_) > 0
-            and not doubtful
-        ):
-            doubtful = list(groups)
-            hits = sum(map(len, groups.values()))
-        if not doubtful:
-            continue
-        name = doubtful[0]
-        pin, cell, _ = groups[name][0]
-        numbered = [one for one in doubtful for pin_, _, _ in groups[one] if pin_[-1].isdigit()]
-        likely = bool(_UNIT.fullmatch(name)) or (
-            hits > 0.6 * len(open_) and len(numbered) > 0.6 * hits and bool(_CODE.fullmatch(name))
-        )
-        looks = "a space" if mark == " " else f"“{mark}”"
+                self.doubtful.append(name)
+
+    def _unit_with_pins(self, name: str, group: Group) -> bool:
+        """Whether a unit comes with several pins, by a mark that parts nothing else, or by its capitals."""
+        if _pins(group) < 2 or not _UNIT.fullmatch(name):
+            return False
+        figures = any(pin[-1].isdigit() for pin, _, _ in group)
+        return self.mark in "/." or (name.isupper() and (_pins(group) > 2 or not figures))
+
+    def _most_look_so(self) -> bool:
+        """Whether nothing is sure and half of all cells look so."""
+        if self.mark == " " or self.codes or self.sure or len(self.groups) < 2:
+            return False
+        return sum(map(len, self.groups.values())) >= 0.5 * len(self.open) > 0
+
+    def asked(self, asked: Questions) -> bool:
+        """Whether somebody says that the mark parts ends from pins; likely where a unit does, or where most are codes
+        with numbers."""
+        name = self.doubtful[0]
+        pin, cell, _ = self.groups[name][0]
+        rows = [(one, row) for name in self.doubtful for one, _, row in self.groups[name]]
+        numbered = sum(one[-1].isdigit() for one, _ in rows)
+        mostly = len(rows) > 0.6 * len(self.open) and numbered > 0.6 * len(rows)
+        likely = bool(_UNIT.fullmatch(name)) or (mostly and bool(_CODE.fullmatch(name)))
+        looks = "a space" if self.mark == " " else f"“{self.mark}”"
         answer = asked.ask(
             Doubt(
                 "split",
                 f"Does {looks} part an end from its pin?",
-                f"{hits} of {len(open_)} ends look so, “{cell}” the first.",
-                (Option(mark, f"yes: “{name}”, pin {pin}"), Option("none", f"no: “{cell}” is one name")),
-                mark if likely else "none",
+                f"{len(rows)} of {len(self.open)} ends look so, “{cell}” the first.",
+                (Option(self.mark, f"yes: “{name}”, pin {pin}"), Option("none", f"no: “{cell}” is one name")),
+                self.mark if likely else "none",
                 "--split '{}'",
-                rows=tuple(row for one in doubtful for _, _, row in groups[one]),
+                rows=tuple(row for _, row in rows),
             )
         )
-        if answer != "none":
-            parted |= {(mark, one.lower()) for one in doubtful}
-            _others(mark, groups, parted, whole, asked)
-        break
-    return PinHabit("", frozenset(parted))
+        return answer != "none"
+
+
+def _pins(group: Group) -> int:
+    """How many pins a name comes with."""
+    return len({pin for pin, _, _ in group})
 
 
 def _others(
