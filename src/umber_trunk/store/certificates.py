@@ -31,63 +31,20 @@ def certificate(results: Results, record: UnitRecord, seal: tuple[int, str], who
     """The certificate of one unit, or its test record where it isn't proven: what it is, every test with its band and
     reading, who; `whole`: with each step, reading and deviation too."""
     proven = record.proven if record.certain else None
-    head = [
-        ("Harness", results.design.project.name), ("Unit", record.name), ("Build", f"{record.build} / {record.unit}"), ("Revision", str(record.revision)), ("Begun", moment(record.begun_ms)),
-        ("Hands", ", ".join(sorted(record.hands)) or "not said"), ("Coils", ", ".join(sorted(record.coils)) or "not said"),
-        ("Made", "every step is done" if not record.left and record.as_is is None else "as it came: its steps aren’t in the log" if record.as_is is not None else f"{record.left} steps are not done"),
-        ("Proven by", f"{proven.who}, {moment(proven.at_ms)}" if proven is not None else f"not proven: {record.state}{f'; {record.why}' if record.why else ''}"),
-        ("Log", f"{seal[0]} entries, seal {seal[1]}"),
-    ]  # fmt: skip
-    if record.as_is is not None:
-        event, act = record.as_is
-        head.insert(0, ("Taken as it is", f"{act.who}, {day(event.at_ms)}: {act.why}"))
-    if record.earlier:
-        head.append(("Planned", "by an earlier format; its order was planned once more and frozen since"))
-    tables = [PaperTable(("", ""), (0.16, 0.84), (), tuple(head))]
+    tables = [PaperTable(("", ""), (0.16, 0.84), (), tuple(_head(results, record, seal)))]
     if record.found and proven is None:
-        tables.append(
-            PaperTable(
-                ("Likeliest fault", "Probability"),
-                (0.84, 0.16),
-                (1,),
-                tuple((act.says, _share(act.probability)) for _, act in record.found),
-            )
-        )
-    tests = tuple(_test_row(act) for _, act in record.tests)
-    if tests:
-        tables.append(
-            PaperTable(
-                ("No", "Test", "From", "To", "Read", "Band", ""),
-                (0.05, 0.12, 0.22, 0.22, 0.15, 0.18, 0.06),
-                (0, 4),
-                tests,
-            )
-        )
-    if record.untold:
-        by = (
-            f"What these readings can’t tell; taken so by {record.untold_by}"
-            if record.untold_by
-            else "What these readings can’t tell"
-        )
-        tables.append(PaperTable((by,), (1.0,), (), tuple((one,) for one in record.untold)))
-    said = tuple((said_of(act), act.who, moment(event.at_ms)) for event, act in record.said)
-    if said:
-        tables.append(PaperTable(("Deviations, releases, repairs", "Who", "When"), (0.66, 0.16, 0.18), (), said))
-    struck = tuple(
-        (f"entry {one.n}, {one.kind}", f"{act.who}: {act.why}", moment(at.at_ms)) for one, at, act in record.struck
-    )
-    if struck:
-        tables.append(PaperTable(("Struck", "Who and why", "When"), (0.3, 0.52, 0.18), (), struck))
+        faults = tuple((act.says, _share(act.probability)) for _, act in record.found)
+        tables.append(PaperTable(("Likeliest fault", "Probability"), (0.84, 0.16), (1,), faults))
+    if record.tests:
+        widths = (0.05, 0.12, 0.22, 0.22, 0.15, 0.18, 0.06)
+        tests = tuple(_test_row(act) for _, act in record.tests)
+        tables.append(PaperTable(("No", "Test", "From", "To", "Read", "Band", ""), widths, (0, 4), tests))
+    tables += _told_of(record)
     decided = decision_rows(results.design)
     if len(decided) > 1:
-        tables.append(
-            PaperTable(
-                tuple(str(cell).capitalize() for cell in decided[0]),
-                (0.1, 0.2, 0.2, 0.2, 0.3),
-                (),
-                tuple(tuple(map(str, row)) for row in decided[1:]),
-            )
-        )
+        rows = tuple(tuple(map(str, row)) for row in decided[1:])
+        heads = tuple(str(cell).capitalize() for cell in decided[0])
+        tables.append(PaperTable(heads, (0.1, 0.2, 0.2, 0.2, 0.3), (), rows))
     if whole:
         tables += _book(record)
     state = f"proven, {proven.tests} tests" if proven is not None else f"not proven: {record.state}"
@@ -101,6 +58,55 @@ def certificate(results: Results, record: UnitRecord, seal: tuple[int, str], who
         tuple(tables),
         NOTE if proven is not None else NO_PROOF,
     )
+
+
+def _head(results: Results, record: UnitRecord, seal: tuple[int, str]) -> list[tuple[str, str]]:
+    """What the unit is, what of it is made, by whom it is proven, and where the log stood."""
+    proven = record.proven if record.certain else None
+    if record.as_is is not None:
+        made = "as it came: its steps aren’t in the log"
+    else:
+        made = f"{record.left} steps are not done" if record.left else "every step is done"
+    if proven is not None:
+        by = f"{proven.who}, {moment(proven.at_ms)}"
+    else:
+        by = f"not proven: {record.state}" + (f"; {record.why}" if record.why else "")
+    rows = [
+        ("Harness", results.design.project.name),
+        ("Unit", record.name),
+        ("Build", f"{record.build} / {record.unit}"),
+        ("Revision", str(record.revision)),
+        ("Begun", moment(record.begun_ms)),
+        ("Hands", ", ".join(sorted(record.hands)) or "not said"),
+        ("Coils", ", ".join(sorted(record.coils)) or "not said"),
+        ("Made", made),
+        ("Proven by", by),
+        ("Log", f"{seal[0]} entries, seal {seal[1]}"),
+    ]
+    if record.as_is is not None:
+        event, act = record.as_is
+        rows.insert(0, ("Taken as it is", f"{act.who}, {day(event.at_ms)}: {act.why}"))
+    if record.earlier:
+        rows.append(("Planned", "by an earlier format; its order was planned once more and frozen since"))
+    return rows
+
+
+def _told_of(record: UnitRecord) -> list[PaperTable]:
+    """What the readings can't tell, what was done otherwise and by whom, and what was struck."""
+    tables = []
+    if record.untold:
+        by = f"; taken so by {record.untold_by}" if record.untold_by else ""
+        rows = tuple((one,) for one in record.untold)
+        tables.append(PaperTable((f"What these readings can’t tell{by}",), (1.0,), (), rows))
+    if record.said:
+        said = tuple((said_of(act), act.who, moment(event.at_ms)) for event, act in record.said)
+        tables.append(PaperTable(("Deviations, releases, repairs", "Who", "When"), (0.66, 0.16, 0.18), (), said))
+    if record.struck:
+        struck = tuple(
+            (f"entry {one.n}, {one.kind}", f"{act.who}: {act.why}", moment(at.at_ms)) for one, at, act in record.struck
+        )
+        tables.append(PaperTable(("Struck", "Who and why", "When"), (0.3, 0.52, 0.18), (), struck))
+    return tables
 
 
 def _book(record: UnitRecord) -> list[PaperTable]:

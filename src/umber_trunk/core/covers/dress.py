@@ -120,13 +120,63 @@ class _Dresser:
         return cond.kg_per_m + ring * 1.4e-3
 
     def _cover(self, segment: Segment, cover: Cover, here: tuple[float, float, float]) -> CoverPlan:
-        length = segment.measure.length_m
+        """One covering on what is there already: where it lies, of which part, what it is cut to, what is wrong."""
         point = cover.kind in (CoverKind.CLAMP, CoverKind.GROMMET)
-        start, stop = cover.from_m, cover.from_m if point else (length if cover.to_m is None else cover.to_m)
         inside, low, high = here
         passes, what = self._passes(segment, cover, high)
         if passes == math.inf:
             return self._closed(segment, cover, here)
+        part, fits, problems = self._part(segment, cover, low, high, (passes, what))
+        start, stop, misplaced = _place(segment, cover, point)
+        problems += misplaced
+        overhang, collars, notes = (0.0, 0.0), 0, list[str]()
+        if not point:
+            overhang, collars, notes = self._overhangs(segment, cover, start, stop, inside)
+        covered = stop - start + sum(overhang)
+        cut, outside, plus, bend = self._made(part, cover, here, covered, problems)
+        ring = self._collar(outside) if collars else None
+        if collars:
+            told = ring.name if ring else "none on the shelf fits"
+            notes.append(f"{collars} shrink collars of {1e3 * COLLAR_M:.0f} mm over its ends: {told}")
+        if not cover.after and not point and not _wraps(part):
+            notes.append("on before the ends")
+        if cover.kind is CoverKind.CLAMP:
+            notes += self._over_splices(segment, start)
+        return CoverPlan(
+            segment=segment.id,
+            id=cover.id,
+            kind=cover.kind,
+            part=part.id if part else "",
+            part_name=part.name if part else "none fits",
+            proposed=cover.part is None,
+            from_m=start,
+            to_m=stop,
+            inside_mm=inside,
+            inside_low_mm=low,
+            inside_high_mm=high,
+            passes_mm=passes,
+            passes_what=what,
+            outside_mm=outside,
+            outside_plus_mm=plus,
+            covered_m=covered,
+            overhang_m=overhang,
+            cut_m=cut,
+            collars=collars,
+            mass_g=(part.mass_g if part else 0.0) * (1.0 if point else cut),
+            bend_mm=bend,
+            after=cover.after,
+            notes=tuple(notes),
+            problems=tuple(problems),
+            options=tuple(one.id for one in fits[:4]),
+            collar=ring.id if ring else "",
+        )
+
+    def _part(
+        self, segment: Segment, cover: Cover, low: float, high: float, over: tuple[float, str]
+    ) -> tuple[Base | None, list[Base], list[str]]:
+        """(the part chosen or the first that fits, all that fit, what is wrong with it) for a bundle of low to high mm;
+        `over`: the widest it has to get over on its way, and what that is."""
+        passes, what = over
         fits = [
             part
             for part in self.shelf.of(KINDS[cover.kind])
@@ -134,97 +184,48 @@ class _Dresser:
         ]
         fits.sort(key=lambda part: (_size(part), part.id))
         part = self.shelf.named(cover.part) if cover.part else next(iter(fits), None)
-        problems, notes = [], []
         if cover.part and not isinstance(part, KINDS[cover.kind]):
-            problems.append(f"no catalogue has the {cover.kind} “{cover.part}”")
-            part = None
-        elif part is None:
-            problems.append(f"no {cover.kind} on the shelf takes {low:.1f} to {high:.1f} mm over {passes:.1f} mm")
-        else:
-            problems += self._wrong(part, cover, low, high, passes, what) + self._too_hot(part, segment)
-        if stop < start or start > length + 1e-9 or stop > length + 1e-9:
-            problems.append(f"it lies from {start:g} to {stop:g} m on a segment of {length:g} m")
-            stop = min(max(stop, start), length)
-            start = min(start, stop)
-        overhang, collars, collar = (0.0, 0.0), 0, ""
-        if not point:
-            overhang, collars, said = self._overhangs(segment, cover, start, stop, inside)
-            notes += said
-        covered = stop - start + sum(overhang)
-        cut, outside, plus, bend = self._made(part, cover, here, covered, problems)
-        if collars:
-            ring = self._collar(outside)
-            collar = ring.id if ring else ""
-            notes.append(
-                f"{collars} shrink collars of {1e3 * COLLAR_M:.0f} mm over its ends: "
-                f"{ring.name if ring else 'none on the shelf fits'}"
-            )
-        metre_mass = part.mass_g if part else 0.0
-        mass = metre_mass if point else metre_mass * cut
-        if not cover.after and not point and not _wraps(part):
-            notes.append("on before the ends")
-        if cover.kind is CoverKind.CLAMP:
-            notes += [
-                f"over the splice {plan.end}"
-                for plan in self.joins
-                if plan.segment == segment.id and abs(plan.from_a_m - start) * 1e3 < plan.half_mm
-            ]
-        return CoverPlan(
-            segment.id,
-            cover.id,
-            cover.kind,
-            part.id if part else "",
-            part.name if part else "none fits",
-            cover.part is None,
-            start,
-            stop,
-            inside,
-            low,
-            high,
-            passes,
-            what,
-            outside,
-            plus,
-            covered,
-            overhang,
-            cut,
-            collars,
-            mass,
-            bend,
-            cover.after,
-            tuple(notes),
-            tuple(problems),
-            tuple(one.id for one in fits[:4]),
-            collar,
-        )
+            return None, fits, [f"no catalogue has the {cover.kind} “{cover.part}”"]
+        if part is None:
+            return None, fits, [f"no {cover.kind} on the shelf takes {low:.1f} to {high:.1f} mm over {passes:.1f} mm"]
+        return part, fits, self._wrong(part, cover, low, high, passes, what) + self._too_hot(part, segment)
+
+    def _over_splices(self, segment: Segment, at_m: float) -> list[str]:
+        """The splices that a clamp would sit upon."""
+        return [
+            f"over the splice {plan.end}"
+            for plan in self.joins
+            if plan.segment == segment.id and abs(plan.from_a_m - at_m) * 1e3 < plan.half_mm
+        ]
 
     def _closed(self, segment: Segment, cover: Cover, here: tuple[float, float, float]) -> CoverPlan:
         """A covering that is to go on once everything is made, where there is no open end it could come from."""
         said = "nothing can be slid on afterwards: splices close both sides; put it on first, or use one that wraps"
         length = segment.measure.length_m
         return CoverPlan(
-            segment.id,
-            cover.id,
-            cover.kind,
-            cover.part or "",
-            self.shelf.name(cover.part),
-            cover.part is None,
-            cover.from_m,
-            length if cover.to_m is None else cover.to_m,
-            *here,
-            here[2],
-            "a splice",
-            here[0],
-            0.0,
-            0.0,
-            (0.0, 0.0),
-            0.0,
-            0,
-            0.0,
-            0.0,
-            True,
-            (),
-            (said,),
+            segment=segment.id,
+            id=cover.id,
+            kind=cover.kind,
+            part=cover.part or "",
+            part_name=self.shelf.name(cover.part),
+            proposed=cover.part is None,
+            from_m=cover.from_m,
+            to_m=length if cover.to_m is None else cover.to_m,
+            inside_mm=here[0],
+            inside_low_mm=here[1],
+            inside_high_mm=here[2],
+            passes_mm=here[2],
+            passes_what="a splice",
+            outside_mm=here[0],
+            outside_plus_mm=0.0,
+            covered_m=0.0,
+            overhang_m=(0.0, 0.0),
+            cut_m=0.0,
+            collars=0,
+            mass_g=0.0,
+            bend_mm=0.0,
+            after=True,
+            problems=(said,),
         )
 
     def _passes(self, segment: Segment, cover: Cover, high: float) -> tuple[float, str]:
@@ -381,6 +382,17 @@ class _Dresser:
             outside = max(inside, part.recovered_mm) + 2 * part.wall_mm
             return shrink_cut_m(covered, part.shortens), outside, high - inside, 4 * outside if part.adhesive else 0.0
         return (0.0 if cover.kind in (CoverKind.CLAMP, CoverKind.GROMMET) else covered), inside, high - inside, 0.0
+
+
+def _place(segment: Segment, cover: Cover, point: bool) -> tuple[float, float, list[str]]:
+    """(from, to, what is wrong) of a covering along its segment, in m: what lies beyond it is laid where it ends."""
+    length = segment.measure.length_m
+    start, stop = cover.from_m, cover.from_m if point else (length if cover.to_m is None else cover.to_m)
+    if start <= stop <= length + 1e-9 and start <= length + 1e-9:
+        return start, stop, []
+    wrong = f"it lies from {start:g} to {stop:g} m on a segment of {length:g} m"
+    stop = min(max(stop, start), length)
+    return min(start, stop), stop, [wrong]
 
 
 def _wraps(part: Base | None) -> bool:

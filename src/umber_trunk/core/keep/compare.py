@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence, Set
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Any
 
@@ -139,41 +139,53 @@ class Upgrade:
 def upgrade(unit: int, done: Iterable[str], old: Sequence[Operation], new: Sequence[Operation]) -> Upgrade:
     """The steps that differ, by unit: a step stands where the new order has it with the same tool, part, length and
     place, and everything it waits for stands too. Proof and closing are done anew wherever anything is."""
-    before = {one.key: one for one in old}
-    after = {one.key: one for one in new}
+    before, after = {one.key: one for one in old}, {one.key: one for one in new}
     finished = {key.partition("|")[2] for key in done if key.partition("|")[0] in (str(unit), "0")}
-    same = {key for key, one in after.items() if key in before and _alike(before[key], one)}
-    standing: set[str] = set()
-    open_ = [key for key in after if key in finished and key in same]
-    # of the whole unit, or a sample: done anew without undoing anything
-    over_all = {
-        key for key, one in after.items() if one.sample or (one.op in ("test", "look") and not one.wire and not one.end)
-    }
-    moved = True
-    while moved:  # what waits for something that is made anew is made anew
-        moved = False
-        for key in open_:
-            if key not in standing and all(
-                a in standing or a in over_all or (a not in finished and a not in after) for a in after[key].after
-            ):
-                standing.add(key)
-                moved = True
-    alive = {one.wire for one in new if one.wire}
-    gone = tuple(sorted({one.wire for one in old if one.wire and one.wire not in alive and one.key in finished}))
-    changed = bool(finished - standing or set(after) - finished)
-    if changed:
+    same = {key for key, one in after.items() if key in finished and key in before and _alike(before[key], one)}
+    over_all = {key for key, one in after.items() if _over_all(one)}
+    standing = _standing(after, same, finished, over_all)
+    if finished - standing or set(after) - finished:
         standing -= {key for key in over_all if not after[key].sample}
     todo = [key for key in after if key not in standing]
-    needed = {one for key in todo if not after[key].sample for one in after[key].after}
-    for key in reversed(todo):  # samples only of the tools that are taken up again
-        if after[key].sample and key in needed:
-            needed |= set(after[key].after)
+    samples = _samples_of(after, todo)
+    alive = {one.wire for one in new if one.wire}
+    gone = {one.wire for one in old if one.wire and one.wire not in alive and one.key in finished}
     return Upgrade(
         tuple(sorted(standing)),
         tuple(f"{unit}|{key}" for key in sorted(finished - standing)),
-        tuple(key for key in todo if not after[key].sample or key in needed),
-        gone,
+        tuple(key for key in todo if not after[key].sample or key in samples),
+        tuple(sorted(gone)),
     )
+
+
+def _over_all(one: Operation) -> bool:
+    """Whether a step is of the whole unit, or a sample: done anew without undoing anything."""
+    return one.sample or (one.op in ("test", "look") and not one.wire and not one.end)
+
+
+def _standing(after: Mapping[str, Operation], same: Set[str], finished: Set[str], over_all: Set[str]) -> set[str]:
+    """The steps that stand: done, the same as before, and waiting for nothing that is made anew. What they wait for is
+    looked at first, however the order lists them."""
+    standing: set[str] = set()
+
+    def holds(key: str) -> bool:
+        return key in standing or key in over_all or (key not in finished and key not in after)
+
+    moved = True
+    while moved:
+        fresh = {key for key in same - standing if all(map(holds, after[key].after))}
+        standing |= fresh
+        moved = bool(fresh)
+    return standing
+
+
+def _samples_of(after: Mapping[str, Operation], todo: Sequence[str]) -> set[str]:
+    """The sample steps of the tools that are taken up again."""
+    needed = {one for key in todo if not after[key].sample for one in after[key].after}
+    for key in reversed(todo):
+        if after[key].sample and key in needed:
+            needed |= set(after[key].after)
+    return {key for key in needed if key in after and after[key].sample}
 
 
 def _alike(one: Operation, two: Operation) -> bool:

@@ -16,6 +16,7 @@ from dataclasses import dataclass
 from umber_trunk.core.keep.unit_record import UnitRecord, said_of
 from umber_trunk.core.make.events import Done, Mended, Note, Read, Release
 from umber_trunk.core.make.frozen import Making
+from umber_trunk.core.make.operation import Operation
 
 FAR = 1.6
 """How far outside of its band a reading is still drawn to scale; beyond it lies at this edge."""
@@ -97,60 +98,70 @@ def places(record: UnitRecord) -> tuple[tuple[float, bool], ...]:
 
 def portrait(record: UnitRecord, making: Making | None) -> Portrait:
     """What there is to see of a unit; ends are told apart by the order it was made by."""
-    place = {step.key: step.operation for step in making.order.steps} if making is not None else {}
-    names = making.names if making is not None else {}
-    spots: dict[str, list[Spot]] = {}
-    marks: dict[str, list[str]] = {}
-    for event, read in record.readings:
-        one = place.get(event.step)
-        end = one.end if one is not None else ""
-        if (seen := placed(read)) is None:
-            continue
-        told = f"{one.wire if one is not None else event.step}: {read.what} {read.value:g} {read.unit}, {read.verdict}"
-        spots.setdefault(end, []).append(Spot(*seen, told))
-    by_side = {(one.wire, one.side): one.end for one in making.ends} if making is not None else {}
-    for _, again in record.remakes:
-        marks.setdefault(by_side.get((again.wire, again.side), ""), []).append(
-            f"{again.wire} started over{': ' + again.why if again.why else ''}"
-        )
-    for event, said in record.said:
-        one = place.get(event.step)
-        what = (
-            "photograph"
-            if isinstance(said, Note) and said.photo
-            else "released"
-            if isinstance(said, Release)
-            else said.kind
-        )
-        by = f" by {said.who}" if said.who and what == "released" else ""
-        told = ": ".join(part for part in (f"{what}{by}", said_of(said)) if part)
-        marks.setdefault(one.end if one is not None else "", []).append(told)
-    for event, fault in record.open_defects:
-        one = place.get(event.step)
-        marks.setdefault(one.end if one is not None else "", []).append(f"fault: {fault.says or fault.code}")
-    ends = [end for end in names if end in spots or end in marks] + [
-        end for end in ("",) if end in spots or end in marks
-    ]
+    names = {**(making.names if making is not None else {}), "": "the whole"}
+    spots, marks = _spots(record, making), _marks(record, making)
     crimps = tuple(
-        Row(names.get(end, "the whole"), end, tuple(spots.get(end, ())), tuple(marks.get(end, ()))) for end in ends
+        Row(name, end, tuple(spots.get(end, ())), tuple(marks.get(end, ())))
+        for end, name in names.items()
+        if end in spots or end in marks
     )
+    coils = tuple((coil, tuple(sorted(wires))) for coil, wires in sorted(record.coils.items()))
+    return Portrait(record.name, crimps, _tests(record), tuple(_life(record)), coils)
+
+
+def _operations(making: Making | None) -> dict[str, Operation]:
+    """Step → its operation."""
+    return {step.key: step.operation for step in making.order.steps} if making is not None else {}
+
+
+def _spots(record: UnitRecord, making: Making | None) -> dict[str, list[Spot]]:
+    """End → the readings of its crimps, each where it lies in its band."""
+    steps, found = _operations(making), dict[str, list[Spot]]()
+    for event, read in record.readings:
+        one = steps.get(event.step)
+        if (seen := placed(read)) is not None:
+            told = f"{one.wire if one else event.step}: {read.what} {read.value:g} {read.unit}, {read.verdict}"
+            found.setdefault(one.end if one else "", []).append(Spot(*seen, told))
+    return found
+
+
+def _marks(record: UnitRecord, making: Making | None) -> dict[str, list[str]]:
+    """End → what happened there beside the plan: started over, released, photographed, at fault."""
+    steps, found = _operations(making), dict[str, list[str]]()
+    by_side = {(one.wire, one.side): one.end for one in making.ends} if making is not None else {}
+
+    def at_step(step: str) -> list[str]:
+        return found.setdefault(steps[step].end if step in steps else "", [])
+
+    for _, again in record.remakes:
+        why = f": {again.why}" if again.why else ""
+        found.setdefault(by_side.get((again.wire, again.side), ""), []).append(f"{again.wire} started over{why}")
+    for event, said in record.said:
+        what = said.kind
+        if isinstance(said, Note) and said.photo:
+            what = "photograph"
+        elif isinstance(said, Release):
+            what = f"released by {said.who}" if said.who else "released"
+        at_step(event.step).append(": ".join(filter(None, (what, said_of(said)))))
+    for event, fault in record.open_defects:
+        at_step(event.step).append(f"fault: {fault.says or fault.code}")
+    return found
+
+
+def _tests(record: UnitRecord) -> tuple[Row, ...]:
+    """A row for each kind of test: readings where they lie in their bands, of all others how many are right and not."""
     kinds: dict[str, tuple[list[Spot], list[bool]]] = {}
     for _, test in record.tests:
         banded, plain = kinds.setdefault(test.test, ([], []))
         at = None if test.over else in_band(test.value, test.low, test.high)
         if at is None:
             plain.append(test.ok)
-        else:
-            banded.append(
-                Spot(
-                    at, test.ok, f"{test.a[:40]}{' to ' + test.b[:40] if test.b else ''}: {test.value:.4g} {test.unit}"
-                )
-            )
-    tests = tuple(
+            continue
+        to = f" to {test.b[:40]}" if test.b else ""
+        banded.append(Spot(at, test.ok, f"{test.a[:40]}{to}: {test.value:.4g} {test.unit}"))
+    return tuple(
         Row(kind, "", tuple(banded), (), sum(plain), len(plain) - sum(plain)) for kind, (banded, plain) in kinds.items()
     )
-    coils = tuple((coil, tuple(sorted(wires))) for coil, wires in sorted(record.coils.items()))
-    return Portrait(record.name, crimps, tests, tuple(_life(record)), coils)
 
 
 def _life(record: UnitRecord) -> list[Moment]:
