@@ -113,8 +113,7 @@ def ends_figures() -> str:
 
     return (
         f"ends: an edit at 150 wires with parts takes {dressed / plain:.2f} × without; all parts of 300 wires "
-        f"proposed in {span:.2f} s, "
-        f"{over:.1f} % left open by the bound; of the barge in {best_of(3, boats):.2f} s"
+        f"proposed in {span:.2f} s, {over:.1f} % left open by the bound; of the barge in {best_of(3, boats):.2f} s"
     )
 
 

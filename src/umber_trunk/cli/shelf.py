@@ -4,11 +4,17 @@ from __future__ import annotations
 
 import argparse
 import sys
+from contextlib import ExitStack
 from pathlib import Path
+from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.reading import analysed, opened, shelf
 from umber_trunk.cli.terminal import SOUND, out
 from umber_trunk.core.errors import InputError
+
+if TYPE_CHECKING:
+    from umber_trunk.core.catalog.shelf import Shelf
+    from umber_trunk.store.stock import Held, Stock
 
 COMMANDS = {
     "shelf": "the coils there are: a stock list in and out, a shelf file for all harnesses",
@@ -41,66 +47,20 @@ def add_shelf(parser: argparse.ArgumentParser) -> None:
 
 
 def _shelf(args: argparse.Namespace) -> int:
-    from contextlib import ExitStack
-
-    from umber_trunk.store.clock import now_ms
-    from umber_trunk.store.files import is_shop, write_whole
-    from umber_trunk.store.stock import shelf_file
-    from umber_trunk.store.stock_list import gone_with, keep_before, read_counts, read_stock, stock_bytes
+    from umber_trunk.store.files import write_whole
+    from umber_trunk.store.stock_list import read_counts, stock_bytes
 
     with ExitStack() as stack:
-        parts, decimal = shelf(args.file), ""
-        if args.file.suffix.lower() == ".umbershelf" or is_shop(args.file):
-            if args.use is not None:
-                raise InputError("A shelf file uses no other: name a harness file.")
-            floor = stack.enter_context(shelf_file(args.file, make=args.read is not None or args.parts is not None))
-        else:
-            writes = args.read is not None or args.use is not None or args.parts is not None or args.waive is not None
-            project = stack.enter_context(opened(args.file, for_writing=writes))
-            parts, decimal = shelf(args.file).carrying(project.design.parts), project.design.project.decimal
-            if args.use is not None:
-                other = None if args.use == "inside" else Path(args.use)
-                if other is not None:
-                    stack.enter_context(shelf_file(other, make=True))
-                project.floor.use_shelf(other)
-            if args.waive is not None:
-                if not all(one.strip() for one in args.waive):
-                    raise InputError("Say who goes without a shelf, and why.")
-                project.floor.waive(*args.waive)
-            floor = stack.enter_context(project.floor.shelf())
+        floor, parts, decimal = _opened_shelf(args, stack)
         if args.read is not None:
-            listed, before = read_stock(args.read, parts, decimal), floor.coils()
-            gone = gone_with(before, listed)
-            if gone and not (args.replace or args.add):
-                raise InputError(
-                    f"{len(gone)} coils are on the shelf that {args.read.name} doesn't have "
-                    f"({', '.join(gone[:5])}{' …' if len(gone) > 5 else ''}): say --replace if they are gone, "
-                    "--add "
-                    "if they stay. Nothing was changed."
-                )
-            if gone and args.replace:
-                print(f"umber: the shelf as it was is kept in {keep_before(before)}.", file=sys.stderr)
-            floor.put_coils(listed, now_ms(), replace=not args.add)
+            _count_coils(args, floor, parts, decimal)
         if args.parts is not None:
             floor.put_parts(read_counts(args.parts))
         held, counts = floor.coils(), floor.parts()
     if args.write is not None:
         write_whole(args.write, stock_bytes([one.now for one in held], args.write.suffix.lower()))
     if args.json:
-        out(
-            [
-                {
-                    "coil": one.coil.id,
-                    "size": one.coil.size,
-                    "metal": one.coil.metal,
-                    "colour": one.coil.colour,
-                    "length_m": one.coil.length_m,
-                    "left_m": one.left_m,
-                    "cuts": one.cuts,
-                }
-                for one in held
-            ]
-        )
+        out([_held_as_data(one) for one in held])
     elif args.write is None:
         for one in held:
             print(
@@ -112,6 +72,62 @@ def _shelf(args: argparse.Namespace) -> int:
         if not held and not counts:
             print("Nothing is on the shelf.")
     return SOUND
+
+
+def _opened_shelf(args: argparse.Namespace, stack: ExitStack) -> tuple[Stock, Shelf, str]:
+    """(the shelf of a shelf file, or the one a harness uses, changed to another or waived as asked; the parts there
+    are; the decimal mark of its lists)."""
+    from umber_trunk.store.files import is_shop
+    from umber_trunk.store.stock import shelf_file
+
+    changes = args.read is not None or args.parts is not None
+    if args.file.suffix.lower() == ".umbershelf" or is_shop(args.file):
+        if args.use is not None:
+            raise InputError("A shelf file uses no other: name a harness file.")
+        return stack.enter_context(shelf_file(args.file, make=changes)), shelf(args.file), ""
+    changes = changes or args.use is not None or args.waive is not None
+    project = stack.enter_context(opened(args.file, for_writing=changes))
+    if args.use is not None:
+        other = None if args.use == "inside" else Path(args.use)
+        if other is not None:
+            stack.enter_context(shelf_file(other, make=True))
+        project.floor.use_shelf(other)
+    if args.waive is not None:
+        if not all(one.strip() for one in args.waive):
+            raise InputError("Say who goes without a shelf, and why.")
+        project.floor.waive(*args.waive)
+    parts = shelf(args.file).carrying(project.design.parts)
+    return stack.enter_context(project.floor.shelf()), parts, project.design.project.decimal
+
+
+def _count_coils(args: argparse.Namespace, floor: Stock, parts: Shelf, decimal: str) -> None:
+    """Coils as a list has them. InputError where some would be gone and nobody said whether they are."""
+    from umber_trunk.store.clock import now_ms
+    from umber_trunk.store.stock_list import gone_with, keep_before, read_stock
+
+    listed, before = read_stock(args.read, parts, decimal), floor.coils()
+    gone = gone_with(before, listed)
+    if gone and not (args.replace or args.add):
+        raise InputError(
+            f"{len(gone)} coils are on the shelf that {args.read.name} doesn't have ({', '.join(gone[:5])}"
+            f"{' …' if len(gone) > 5 else ''}): say --replace if they are gone, --add if they stay. Nothing was "
+            "changed."
+        )
+    if gone and args.replace:
+        print(f"umber: the shelf as it was is kept in {keep_before(before)}.", file=sys.stderr)
+    floor.put_coils(listed, now_ms(), replace=not args.add)
+
+
+def _held_as_data(one: Held) -> dict[str, Any]:
+    return {
+        "coil": one.coil.id,
+        "size": one.coil.size,
+        "metal": one.coil.metal,
+        "colour": one.coil.colour,
+        "length_m": one.coil.length_m,
+        "left_m": one.left_m,
+        "cuts": one.cuts,
+    }
 
 
 def add_instead(parser: argparse.ArgumentParser) -> None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from umber_trunk.core.keep.unit_record import UnitRecord, said_of
-from umber_trunk.core.kit.tables import decision_rows
+from umber_trunk.core.kit.tables import decision_tables
 from umber_trunk.core.make.events import Event, Remake, Scrap, Test
 from umber_trunk.core.moments import day, moment
 from umber_trunk.core.printed import PaperTable, Printed
@@ -40,11 +40,7 @@ def certificate(results: Results, record: UnitRecord, seal: tuple[int, str], who
         tests = tuple(_test_row(act) for _, act in record.tests)
         tables.append(PaperTable(("No", "Test", "From", "To", "Read", "Band", ""), widths, (0, 4), tests))
     tables += _told_of(record)
-    decided = decision_rows(results.design)
-    if len(decided) > 1:
-        rows = tuple(tuple(map(str, row)) for row in decided[1:])
-        heads = tuple(str(cell).capitalize() for cell in decided[0])
-        tables.append(PaperTable(heads, (0.1, 0.2, 0.2, 0.2, 0.3), (), rows))
+    tables += decision_tables(results.design)
     if whole:
         tables += _book(record)
     state = f"proven, {proven.tests} tests" if proven is not None else f"not proven: {record.state}"

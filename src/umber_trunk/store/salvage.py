@@ -238,8 +238,7 @@ def _log(found: Salvaged, tables: dict[str, list[Row]], state: dict[str, str], n
     if unsure:
         found.lost.append(
             f"the seal of {_many(unsure, 'entry', 'entries')} of the log: what stands there can’t be shown to be "
-            "what "
-            "was written"
+            "what was written"
         )
     if not held:
         found.lost.append("where the log ended: whether entries are missing from its end isn’t known")

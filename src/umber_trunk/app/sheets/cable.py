@@ -121,8 +121,7 @@ class CheckPanel(Panel):
                     None,
                     (
                         "Type whatever you can read off the cable: any one of them says something, three say most of "
-                        "it. "
-                        "A ± may follow each."
+                        "it. A ± may follow each."
                     ),
                 )
                 return

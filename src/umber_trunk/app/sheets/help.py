@@ -117,9 +117,8 @@ class AboutSheet(_Sheet):
             for name in ("LICENCE.txt", "LICENCE-fallback.txt")
         )
         self.text.setHtml(
-            f"<p><b>Umber Trunk {__version__}</b>, Qt {qVersion()}. MIT licence.</p>"
-            "<p>Thinks a wiring harness through with its builder. Results are engineering estimates: the applicable "
-            "local code, class or "
+            f"<p><b>Umber Trunk {__version__}</b>, Qt {qVersion()}. MIT licence.</p><p>Thinks a wiring harness "
+            "through with its builder. Results are engineering estimates: the applicable local code, class or "
             f"vehicle rule and a licensed person decide.</p><table cellpadding=2>{rows}</table>{licences}"
         )
 

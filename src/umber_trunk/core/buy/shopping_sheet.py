@@ -6,7 +6,7 @@ from collections.abc import Sequence
 
 from umber_trunk.core.buy.lines import Buy
 from umber_trunk.core.buy.shopping import shopping_rows
-from umber_trunk.core.kit.tables import decision_rows
+from umber_trunk.core.kit.tables import decision_tables
 from umber_trunk.core.printed import TICK, PaperTable, Printed
 from umber_trunk.core.results import Results
 
@@ -36,16 +36,7 @@ def shopping_sheet(results: Results, buys: Sequence[Buy], units: int) -> Printed
     notes = [(str(row[3] or f"{row[0]}, total"), str(row[13])) for row in shopping_rows(buys)[1:] if row[13]]
     if notes:
         tables.append(PaperTable(("Of", "Note"), (0.4, 0.6), (), tuple(notes)))
-    if results.design.decisions:
-        decided = decision_rows(results.design)
-        tables.append(
-            PaperTable(
-                tuple(str(cell).capitalize() for cell in decided[0]),
-                (0.1, 0.2, 0.2, 0.2, 0.3),
-                (),
-                tuple(tuple(str(cell) for cell in row) for row in decided[1:]),
-            )
-        )
+    tables += decision_tables(results.design)
     state = f"for {units} units, with spares and test pieces, less what is on the shelf"
     return Printed(f"{results.design.project.name}: to buy", state, True, tuple(tables))
 

@@ -3,7 +3,7 @@ contradicts stays open until somebody says which stands."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import combinations
 
@@ -88,49 +88,89 @@ def disputes(events: Iterable[Event]) -> list[Dispute]:
     """All that is open, in the order of the log. An entry that was struck or taken back says nothing; where somebody
     said that both stand, they do."""
     rows = list(events)
-    merges = [
-        (one.n - act.entries, one.n, act.key or act.file, act.name or act.file)
-        for one in rows
-        if isinstance(act := one.act, Merged)
-    ]
-    if not merges:
+    chains = _Chains(rows)
+    if not chains.merges:
         return []
-    chain = {
-        one.id: next((number for number, (first, last, *_) in enumerate(merges) if first <= one.n < last), -1)
-        for one in rows
-    }
-    struck = {act.of for one in rows if isinstance(act := one.act, Strike)}
-    gone = struck | {
-        act.of
-        for one in rows
-        if isinstance(act := one.act, Undo) and one.id not in struck and chain[one.id] in (-1, chain.get(act.of))
-    }  # as for a unit: who wasn't there takes nothing back
+    gone = _gone(rows, chains)
     agreed = {
         frozenset(act.both)
         for one in rows
-        if isinstance(act := one.act, Note) and act.both and one.id not in gone and chain[one.id] < 0
+        if isinstance(act := one.act, Note) and act.both and one.id not in gone and chains.of[one.id] == OWN
     }  # no other station's log chooses here
-    by_topic: dict[tuple[str, ...], list[tuple[Event, int]]] = {}
-    rounds: dict[tuple[int, str, int], int] = {}
+    by_topic: dict[tuple[str, ...], list[Event]] = {}
     for one in rows:
-        at = chain[one.id]
-        if isinstance(one.act, Mended | Remake | Scrap | Proof):
-            rounds.setdefault((at, one.build, one.unit), one.n)
-        if one.id not in gone:
-            for topic in _topics(one):
-                by_topic.setdefault(topic, []).append((one, at))
-    found = []
-    for topic, said in by_topic.items():
-        for (one, mine), (other, its) in combinations(said, 2) if len({at for _, at in said}) > 1 else ():
-            if its < 0 or mine == its or (mine >= 0 and merges[mine][2] == merges[its][2]):
-                continue  # of one chain: the later knew of the earlier
-            if topic[0] == "wire" and isinstance(one.act, Done) and isinstance(other.act, Done):
-                continue
-            if topic[0] in ("test", "reading") and rounds.get((its, other.build, other.unit), other.n) < other.n:
-                continue  # begun anew there, and then answered
-            if _contradicts(one, other) and frozenset((one.id, other.id)) not in agreed:
-                found.append(Dispute(topic[0], topic[-1], one, other, merges[its][3]))
+        for topic in _topics(one) if one.id not in gone else ():
+            by_topic.setdefault(topic, []).append(one)
+    found = [
+        Dispute(topic[0], topic[-1], one, other, chains.named(other))
+        for topic, said in by_topic.items()
+        for one, other in combinations(said, 2)
+        if not chains.knew(one, other)
+        and not _both_may_be(topic[0], one, other, chains)
+        and _contradicts(one, other)
+        and frozenset((one.id, other.id)) not in agreed
+    ]
     return sorted(found, key=lambda each: (each.other.n, each.one.n))
+
+
+OWN = -1
+"""The chain of what was logged here."""
+
+
+class _Chains:
+    """Whose log each entry came with: the entries just before a merge are the other station's."""
+
+    def __init__(self, rows: Sequence[Event]) -> None:
+        self.merges = [(one.n - act.entries, one.n, act) for one in rows if isinstance(act := one.act, Merged)]
+        self.of = {
+            one.id: next((number for number, (first, last, _) in enumerate(self.merges) if first <= one.n < last), OWN)
+            for one in rows
+        }
+        self._begun_anew: dict[tuple[int, str, int], int] = {}
+        for one in rows:
+            if isinstance(one.act, Mended | Remake | Scrap | Proof):
+                self._begun_anew.setdefault((self.of[one.id], one.build, one.unit), one.n)
+
+    def named(self, one: Event) -> str:
+        """The name of the station an entry came from."""
+        act = self.merges[self.of[one.id]][2]
+        return act.name or act.file
+
+    def knew(self, one: Event, other: Event) -> bool:
+        """Whether the later of two entries was made by who knew of the earlier: both here, or both of one station."""
+        mine, its = self.of[one.id], self.of[other.id]
+        if its == OWN or mine == its:
+            return True
+        return mine != OWN and self._station(mine) == self._station(its)
+
+    def anew_before(self, one: Event) -> bool:
+        """Whether the unit was begun anew in this entry's chain before it."""
+        return self._begun_anew.get((self.of[one.id], one.build, one.unit), one.n) < one.n
+
+    def _station(self, chain: int) -> str:
+        act = self.merges[chain][2]
+        return act.key or act.file
+
+
+def _gone(rows: Sequence[Event], chains: _Chains) -> set[str]:
+    """Ids of entries that were struck or taken back. As for a unit, who wasn't there takes nothing back."""
+    struck = {act.of for one in rows if isinstance(act := one.act, Strike)}
+    undone = {
+        act.of
+        for one in rows
+        if isinstance(act := one.act, Undo)
+        and one.id not in struck
+        and chains.of[one.id] in (OWN, chains.of.get(act.of))
+    }
+    return struck | undone
+
+
+def _both_may_be(topic: str, one: Event, other: Event, chains: _Chains) -> bool:
+    """Whether two entries about one thing are no contradiction: the same wire's steps done, or an answer after the unit
+    was begun anew."""
+    if topic == "wire" and isinstance(one.act, Done) and isinstance(other.act, Done):
+        return True
+    return topic in ("test", "reading") and chains.anew_before(other)
 
 
 def _topics(one: Event) -> Iterator[tuple[str, ...]]:

@@ -14,6 +14,7 @@ from umber_trunk.core.kit.paper_units import inches_text, size_text
 from umber_trunk.core.kit.substitute import decided
 from umber_trunk.core.lengths.wire_lengths import wire_lengths
 from umber_trunk.core.needs.cases import loads_text
+from umber_trunk.core.printed import PaperTable
 from umber_trunk.core.results import Results
 from umber_trunk.core.solve.solution import ALL_ON
 
@@ -180,6 +181,14 @@ def decision_rows(design: Design) -> Rows:
     rows: Rows = [["wire", "made as", "in place of", "decided by", "why"]]
     rows += [[one.wire, one.now, one.was, one.who, one.why] for one in design.decisions]
     return rows
+
+
+def decision_tables(design: Design) -> list[PaperTable]:
+    """The same as a table for paper; none where everything is made as planned."""
+    head, *rows = decision_rows(design)
+    cells = tuple(tuple(map(str, row)) for row in rows)
+    heads = tuple(str(cell).capitalize() for cell in head)
+    return [PaperTable(heads, (0.1, 0.2, 0.2, 0.2, 0.3), (), cells)] if rows else []
 
 
 def caution_rows(findings: Sequence[Finding]) -> Rows:

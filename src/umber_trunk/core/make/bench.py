@@ -195,9 +195,8 @@ class Bench(BenchState):
             )
             if on_it is not None:
                 raise BenchError(
-                    f"What came after it is done already ({on_it.operation.text.rstrip('.')}): start the end "
-                    "over, or "
-                    "take that back first."
+                    f"What came after it is done already ({on_it.operation.text.rstrip('.')}): start the end over, "
+                    "or take that back first."
                 )
         else:
             last = next(
@@ -227,8 +226,7 @@ class Bench(BenchState):
             raise BenchError(f"Nothing is known of the {side} of {wire}.")
         if left.times < 1:
             raise BenchError(
-                f"{wire} has {left.left_mm:.0f} mm left at its {side}, {left.eaten_mm:.0f} mm are needed: scrap "
-                "the "
+                f"{wire} has {left.left_mm:.0f} mm left at its {side}, {left.eaten_mm:.0f} mm are needed: scrap the "
                 "wire and cut another."
             )
         voids = self.voided_by(wire, side, unit)

@@ -109,33 +109,25 @@ def chart(
     every = [v for at, value in enumerate(values) for v in repeated.get(at, (value,))]
     out = sum((low is not None and v < low) or (high is not None and v > high) for v in every)
     blind = n >= FEW and gauge.step > COARSE * sigma
-    zero = (0.0,) * n
     if n < FEW or sigma == 0:
-        told = (
-            f"{n} readings: too few to say anything, {FEW} are the least"
-            if n < FEW
-            else "all readings are alike: the gauge reads too coarsely to chart them"
-        )
-        verdict = "few" if n < FEW else "coarse"
-        if out:
-            told, verdict = f"{_outside(out)}: check the die", "check the die"
+        verdict, told = _says_nothing(n, out)
         return Chart(
-            tuple(rows),
-            base,
-            mean,
-            sigma,
-            math.nan,
-            math.nan,
-            zero,
-            zero,
-            zero,
-            (),
-            None,
-            None,
-            gauge,
-            out,
-            verdict,
-            told,
+            values=tuple(rows),
+            base=base,
+            mean=mean,
+            sigma=sigma,
+            low=math.nan,
+            high=math.nan,
+            high_sum=(0.0,) * n,
+            low_sum=(0.0,) * n,
+            heights=(0.0,) * n,
+            alarms=(),
+            capability=None,
+            pull_bound=None,
+            gauge=gauge,
+            out=out,
+            verdict=verdict,
+            told=told,
         )
     z = scores(rows, gauge.step if blind else gauge.step / math.sqrt(12))
     up, down = cusum(z, DRIFT_K)
@@ -150,23 +142,33 @@ def chart(
         base, mean, sigma = _learnt(rows, _base(alarms[0].at))
     reach = _student(NORMAL.cdf(BEYOND), base - 1) * sigma * math.sqrt(1 + 1 / base)
     return Chart(
-        tuple(rows),
-        base,
-        mean,
-        sigma,
-        mean - reach,
-        mean + reach,
-        up,
-        down,
-        tuple(heights.tolist()),
-        alarms,
-        capable,
-        bound,
-        gauge,
-        out,
-        verdict,
-        told,
+        values=tuple(rows),
+        base=base,
+        mean=mean,
+        sigma=sigma,
+        low=mean - reach,
+        high=mean + reach,
+        high_sum=up,
+        low_sum=down,
+        heights=tuple(heights.tolist()),
+        alarms=alarms,
+        capability=capable,
+        pull_bound=bound,
+        gauge=gauge,
+        out=out,
+        verdict=verdict,
+        told=told,
     )
+
+
+def _says_nothing(n: int, out: int) -> tuple[str, str]:
+    """(verdict, in words) of readings that are too few, or too much alike, to chart: what is out of the limits is told
+    all the same."""
+    if out:
+        return "check the die", f"{_outside(out)}: check the die"
+    if n < FEW:
+        return "few", f"{n} readings: too few to say anything, {FEW} are the least"
+    return "coarse", "all readings are alike: the gauge reads too coarsely to chart them"
 
 
 def _learnt(rows: Floats, base: int) -> tuple[int, float, float]:

@@ -75,9 +75,8 @@ def _of_ends(net: Netlist, what: str, names: list[str], values: list[str]) -> Fa
         raise InputError(f"{quoted(':'.join([what, *names, *values]))} isn’t {kind.writing}.")
     if what == "crossed" and not net.alike_plugs(*ends):
         raise InputError(
-            f"{' and '.join(net.index.ends[end].name for end in ends)} aren’t alike: one doesn’t go into the "
-            "place of "
-            "the other."
+            f"{' and '.join(net.index.ends[end].name for end in ends)} aren’t alike: one doesn’t go into the place "
+            "of the other."
         )
     for end in ends:
         if len({net.net_at(point) for point in net.points if point[0] == end}) < 2:

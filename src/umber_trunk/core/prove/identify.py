@@ -59,8 +59,7 @@ def _alone(cores: int) -> Scheme:
             (),
             (
                 "Two alike can’t be told apart by one person joining them: each joins only the other. Use a resistor "
-                "or a "
-                "diode on one (tags), a partner, or a conductor that is known."
+                "or a diode on one (tags), a partner, or a conductor that is known."
             ),
         )
     if cores == 1:
@@ -75,8 +74,7 @@ def _alone(cores: int) -> Scheme:
             "far",
             (
                 "Number them: a free one a, the pairs b c, d e, … ; join a to b, c to d, e to f and so on; what is "
-                "left "
-                "stays free."
+                "left stays free."
             ),
         ),
         Todo("near", "Walk back. Open the joins you made first.", ()),
@@ -238,8 +236,7 @@ def from_calls(near: Sequence[int], named: Sequence[int], led: Sequence[Set[int]
         if named[number] in found.values():
             other = next(one for one, far in found.items() if far == named[number])
             raise ContradictionError(
-                f"Cores {other} and {core} both come to {named[number]}: they touch, one is broken, or a reading "
-                "is "
+                f"Cores {other} and {core} both come to {named[number]}: they touch, one is broken, or a reading is "
                 "wrong."
             )
         found[core] = named[number]

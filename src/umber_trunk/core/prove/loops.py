@@ -11,13 +11,14 @@ supply ──┐barrier                 each tread is what is left against the s
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design
-from umber_trunk.core.kit.tables import decision_rows
+from umber_trunk.core.harness.model import Design, Loop
+from umber_trunk.core.kit.tables import decision_tables
 from umber_trunk.core.printed import TICK, PaperTable, Printed
 from umber_trunk.core.results import Results
 from umber_trunk.core.solve.feeds import Ways
@@ -170,61 +171,49 @@ def loop_sheet(results: Results) -> Printed:
         "areas by its own rules and a licensed person.",
     )
     tables = [PaperTable(("Cautions",), (1.0,), (), tuple((one,) for one in cautions))]
-    index = index_of(design)
-    loads = {load.id: load for load in design.loads}
     steps = stairs(design, results)
     for loop in design.loops:
-        rows = [one for one in steps if one.loop == loop.id]
-        tables.append(
-            PaperTable(
-                (f"{loop.name}: volts against the supply’s minus", *TREADS, "left", "needs"),
-                (0.28, *([0.09] * 6), 0.09, 0.09),
-                tuple(range(1, 9)),
-                tuple(
-                    (
-                        f"{one.ma:g} mA, {'hot' if one.hot else '−20 °C'}",
-                        *(f"{v:.2f}" for v in one.volts),
-                        f"{one.left_v:.2f}{'' if one.ok else ' ✕'}",
-                        f"{one.need_v:g}",
-                    )
-                    for one in rows
-                ),
-            )
-        )
-        load = loads.get(loop.load)
-        ends = {load.plus.end, load.minus.end} if load is not None else set()
-        near = {wire.cable for wire in design.wires if wire.cable and ends & {wire.start.end, wire.finish.end}}
-        circuits = {wire.circuit for wire in design.wires if wire.circuit and ends & {wire.start.end, wire.finish.end}}
-        cores = [
-            wire
-            for wire in design.wires
-            if wire.cable and (wire.cable in near or wire.circuit in circuits or wire.spare)
-        ]
-        tables.append(
-            PaperTable(
-                (f"{loop.name}: cores", "Cable", "Pair", "From", "To", "Tag", "In", "Tested"),
-                (0.14, 0.12, 0.1, 0.2, 0.2, 0.12, 0.06, 0.06),
-                (),
-                tuple(
-                    (
-                        wire.id,
-                        wire.cable or "",
-                        f"{wire.pair or ''}{' bad' if wire.bad else ' spare' if wire.spare else ''}".strip(),
-                        f"{index.ends[wire.start.end].name} {wire.start.cavity}",
-                        f"{index.ends[wire.finish.end].name} {wire.finish.cavity}",
-                        wire.circuit or wire.id,
-                        TICK,
-                        TICK,
-                    )
-                    for wire in cores
-                ),
-            )
-        )
-    decided = decision_rows(design)
-    if len(decided) > 1:
-        heads = tuple(str(cell).capitalize() for cell in decided[0])
-        tables.append(
-            PaperTable(heads, (0.1, 0.2, 0.2, 0.2, 0.3), (), tuple(tuple(map(str, one)) for one in decided[1:]))
-        )
+        tables += [_stairs_table(loop, [one for one in steps if one.loop == loop.id]), _cores_table(design, loop)]
+    tables += decision_tables(design)
     state = f"{len(design.loops)} loops; redline what is in and tested" if design.loops else "no loop is declared"
     return Printed(f"{design.project.name}: loop sheets", state, True, tuple(tables))
+
+
+def _stairs_table(loop: Loop, stairs: Sequence[Stairs]) -> PaperTable:
+    """What a loop loses step by step, at the least and the most current, hot and cold."""
+    rows = tuple(
+        (
+            f"{one.ma:g} mA, {'hot' if one.hot else '−20 °C'}",
+            *(f"{v:.2f}" for v in one.volts),
+            f"{one.left_v:.2f}{'' if one.ok else ' ✕'}",
+            f"{one.need_v:g}",
+        )
+        for one in stairs
+    )
+    heads = (f"{loop.name}: volts against the supply’s minus", *TREADS, "left", "needs")
+    return PaperTable(heads, (0.28, *([0.09] * 6), 0.09, 0.09), tuple(range(1, 9)), rows)
+
+
+def _cores_table(design: Design, loop: Loop) -> PaperTable:
+    """Its cores with their tags: those of cables and circuits that reach its instrument, and what is spare."""
+    load = next((load for load in design.loads if load.id == loop.load), None)
+    ends = {load.plus.end, load.minus.end} if load is not None else set()
+    arriving = [wire for wire in design.wires if ends & {wire.start.end, wire.finish.end}]
+    near, circuits = {wire.cable for wire in arriving} - {None}, {wire.circuit for wire in arriving} - {""}
+    index = index_of(design)
+    rows = tuple(
+        (
+            wire.id,
+            wire.cable,
+            f"{wire.pair or ''}{' bad' if wire.bad else ' spare' if wire.spare else ''}".strip(),
+            f"{index.ends[wire.start.end].name} {wire.start.cavity}",
+            f"{index.ends[wire.finish.end].name} {wire.finish.cavity}",
+            wire.circuit or wire.id,
+            TICK,
+            TICK,
+        )
+        for wire in design.wires
+        if wire.cable and (wire.cable in near or wire.circuit in circuits or wire.spare)
+    )
+    heads = (f"{loop.name}: cores", "Cable", "Pair", "From", "To", "Tag", "In", "Tested")
+    return PaperTable(heads, (0.14, 0.12, 0.1, 0.2, 0.2, 0.12, 0.06, 0.06), (), rows)

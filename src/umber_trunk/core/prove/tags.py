@@ -131,8 +131,7 @@ def from_tags(ohms: Sequence[float], read_ohm: Mapping[int, float], before: tupl
         far = next((n + 1 for n, (low, high) in enumerate(spans) if low <= ohm <= high), None)
         if far is None:
             raise ContradictionError(
-                f"Core {core} reads {ohm:g} Ω, which is none of the resistors: is it broken, does it touch "
-                "another, "
+                f"Core {core} reads {ohm:g} Ω, which is none of the resistors: is it broken, does it touch another, "
                 "is its clip off?"
             )
         if far in found.values():

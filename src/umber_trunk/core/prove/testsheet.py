@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from umber_trunk.core.kit.tables import decision_rows
+from umber_trunk.core.kit.tables import decision_tables
 from umber_trunk.core.printed import TICK, PaperTable, Printed
 from umber_trunk.core.prove.checklist import Test, test_volts
 from umber_trunk.core.prove.netlist import netlist
@@ -50,21 +50,11 @@ def test_sheet(results: Results) -> Printed:
         "Probe on mating contacts or test leads: never force a tip into a socket or through a seal.",
         (
             "Power only once everything before was sound: battery negative last, a small fuse first. Mains by or "
-            "under a "
-            "qualified person."
+            "under a qualified person."
         ),
     )
     tables = [PaperTable(("Cautions of this test",), (1.0,), (), tuple((one,) for one in cautions))]
-    decided = decision_rows(results.design)
-    if len(decided) > 1:
-        tables.append(
-            PaperTable(
-                tuple(str(cell).capitalize() for cell in decided[0]),
-                (0.1, 0.2, 0.2, 0.2, 0.3),
-                (),
-                tuple(tuple(map(str, row)) for row in decided[1:]),
-            )
-        )
+    tables += decision_tables(results.design)
     tables.append(
         PaperTable(("No", "Test", "What", "Band", "Read", "By"), (0.05, 0.1, 0.5, 0.19, 0.1, 0.06), (0,), rows)
     )

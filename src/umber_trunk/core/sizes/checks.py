@@ -196,8 +196,7 @@ def _fuse_text(name: str, size: str, found: Figures, row: WireFigures) -> str:
     long = "for ever" if not np.isfinite(shield.seconds) else f"for {show_seconds(shield.seconds)}"
     return (
         f"{name} ({size}): its {shield.rating_a:g} A fuse may hold {significant(shield.worst_a)} A {long}; so long "
-        "the wire "
-        f"stands {significant(shield.withstand_a)} A where it lies ({shield.allowed_c:.0f} °C)."
+        f"the wire stands {significant(shield.withstand_a)} A where it lies ({shield.allowed_c:.0f} °C)."
     )
 
 

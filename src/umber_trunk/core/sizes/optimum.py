@@ -56,8 +56,7 @@ class Optimum:
             return "How close to the least this is was not worked out."
         proven = (
             f"Proven: no sizes whatever save more than {100 * self.gap:.1f} %, as long as no bundle lies better than "
-            "any of those that "
-            "were laid to find the bound. "
+            "any of those that were laid to find the bound. "
             if self.floor
             else ""
         )

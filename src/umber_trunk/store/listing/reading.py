@@ -117,8 +117,7 @@ def _layouts(book: Book, asked: Questions) -> list[tuple[Sheet, Layout]]:
     if not found:
         raise InputError(
             "No header row names where wires go from and to. Name the columns in the list, such as: wire, from, to, "
-            "size, "
-            "colour, length; or say which they are (--header-row 1 --column from=B --column to=C)."
+            "size, colour, length; or say which they are (--header-row 1 --column from=B --column to=C)."
         )
     if len(found) > 1 and not answers.sheets:
         listed = [sheet.name for sheet, _ in found]

@@ -142,8 +142,7 @@ class NeedsDesk(Desk):
             example = EXAMPLE if self.document.design.supplies else FIRST
             self.understood.setText(
                 f"<span style='color:{theme.INK_SOFT.name()}'>Say it in one line, in any order: what, how much, "
-                "surge, duty, "
-                "at where, in which zone, run how far, from where.<br>For example: "
+                "surge, duty, at where, in which zone, run how far, from where.<br>For example: "
                 f"&nbsp;<b>{escape(example)}</b></span>"
             )
             self.enter_button.setEnabled(False)

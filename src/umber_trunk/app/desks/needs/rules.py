@@ -124,8 +124,7 @@ def _board(text: str, habit: Habit) -> Board:
 
 FUSE_SCHOOLS = (
     "curve: it opens before the jacket’s damage curve, in its bundle; iec: Iₙ ≤ I_z and I₂ ≤ 1.45 I_z (IEC "
-    "60364-4-43); "
-    "150 %: up to 1.5 × ampacity, as some marine rules allow"
+    "60364-4-43); 150 %: up to 1.5 × ampacity, as some marine rules allow"
 )
 RULES = (
     Rule("name", "Name of the harness", "stands on every sheet", str, lambda t, _: t.strip()),

@@ -65,8 +65,7 @@ class LengthsPanel(Panel):
         self.told.setText(
             (
                 f"{len(found)} wires, {sum(one.cut_m for one in found):.1f} m to cut, {spare:.2f} m of it against "
-                "coming "
-                "up short"
+                "coming up short"
             )
             + (f"; {worst.wire} likeliest to, {_chance(worst.chance_short)}." if worst else ".")
         )
