@@ -195,9 +195,11 @@ def module_of(name: str) -> str:
     return ".".join(Path(name).with_suffix("").parts[1:])
 
 
-def chosen(count: int, seed: int, lines: dict[str, dict[int, set[str]]], outside: bool = False) -> list[Mutant]:
+def chosen(
+    count: int, seed: int, lines: dict[str, dict[int, set[str]]], outside: bool, halves: list[list[str]]
+) -> list[Mutant]:
     """Seeded mutants: (module, node, line, what, tests that reach it). `outside`: of what stands outside of functions,
-    constants and tables, with all tests that reach anything in that module."""
+    constants and tables, with all tests that reach anything in that module, and those that name it."""
     pool = []
     for name, known in sorted(lines.items()):
         if Path(name).name in LEFT_OUT:
@@ -210,7 +212,21 @@ def chosen(count: int, seed: int, lines: dict[str, dict[int, set[str]]], outside
                 pool.append((name, number, line, what, known[line]))
             elif outside and not inside and line and anything:
                 pool.append((name, number, line, what, anything))
-    return random.Random(seed).sample(pool, min(count, len(pool)))
+    drawn = random.Random(seed).sample(pool, min(count, len(pool)))
+    return [(*one[:4], one[4] | readers_of(module_of(one[0]), halves)) for one in drawn] if outside else drawn
+
+
+def readers_of(module: str, halves: list[list[str]]) -> set[str]:
+    """Tests in files that name a module, as file.test: one that only reads a constant reaches no line of it."""
+    files = [path for half in halves for folder in half for path in (ROOT / folder).rglob("test_*.py")]
+    texts = {path.stem: path.read_text("utf-8") for path in files}
+    return {
+        f"{name}.{node.name}"
+        for name, text in texts.items()
+        if f"from {module} import " in text or f"import {module}" in text
+        for node in ast.walk(ast.parse(text))
+        if isinstance(node, ast.FunctionDef) and node.name.startswith("test_")
+    }
 
 
 def function_of(tree: ast.Module, number: int) -> tuple[str, ...]:
@@ -363,7 +379,11 @@ def main() -> int:
             args.reach.write_text(json.dumps({"lines": plain, "seconds": seconds}))
     lines = {name: rows for name, rows in lines.items() if args.only in name}
     order = order_of(lines, seconds)
-    mutants = chosen(args.count, args.seed, lines, args.outside)[args.first :]
+    halves = TESTS[:1] if args.core else TESTS
+    mutants = chosen(args.count, args.seed, lines, args.outside, halves)[args.first :]
+    for one in mutants:
+        for test in one[4]:
+            order.setdefault(test.split(".")[-1], 0.0)  # it reaches no line anywhere: it only reads
     if args.control:
         mutants = [(name, number, line, NOTHING, tests) for name, number, line, _, tests in mutants]
     sys.path[:0] = [str(ROOT / "src"), str(ROOT / "tests")]

@@ -8,7 +8,7 @@ import math
 import pytest
 
 from umber_trunk.core.board.sheets import SIZES
-from umber_trunk.core.make.measuring import PULL_CONTACT_N
+from umber_trunk.core.make.measuring import PULL_CONTACT_N, PULL_LUG_N
 from umber_trunk.core.physics.damage import VEHICLE_CLASSES_C, VEHICLE_HOURS
 from umber_trunk.core.physics.fuses import BLADE_A
 from umber_trunk.core.physics.heat import METAL_W_MK
@@ -29,6 +29,15 @@ def test_pull_forces_are_those_of_the_standard() -> None:
     """IEC 60352-2, table of the least pull-out forces of crimped connections, mm² → N."""
     table = {0.22: 28, 0.32: 40, 0.5: 60, 0.75: 85, 1: 108, 1.5: 150, 2.5: 230, 4: 310, 6: 360, 10: 380}
     assert table == PULL_CONTACT_N
+
+
+def test_lugs_hold_what_the_standard_asks() -> None:
+    """UL 486A-486B, pull-out of wire connectors, gauge → lbf; a gauge is π/4·(0.127 mm·92^((36 − n)/39))² (ASTM B258),
+    a pound 4.4482 N."""
+    table = {22: 8, 20: 13, 18: 20, 16: 30, 14: 50, 12: 70, 10: 80, 8: 90, 6: 100, 4: 140, 2: 180, 1: 200, 0: 250, -1: 300, -2: 350, -3: 450}  # fmt: skip
+    areas = [math.pi / 4 * (0.127 * 92 ** ((36 - gauge) / 39)) ** 2 for gauge in table]
+    assert list(PULL_LUG_N) == pytest.approx(areas, rel=1e-4)
+    assert list(PULL_LUG_N.values()) == pytest.approx([4.4482 * lbf for lbf in table.values()], rel=1e-4)
 
 
 def test_jackets_age_by_the_classes_of_the_standard() -> None:

@@ -108,10 +108,10 @@ def test_interest_is_capped_and_faults_come_first() -> None:
 
 
 def test_a_figure_left_in_a_name_is_told() -> None:
-    odd = next(piece for piece in parse_need("pump 3kg 5 A at bow in deck").pieces if piece.kind == "what")
+    odd = next(piece for piece in parse_need("pump 3kg 5 A at bow in deck", 12).pieces if piece.kind == "what")
     assert "not understood" in odd.meaning
     assert not odd.ok
-    fine = next(piece for piece in parse_need("pump 2nd 5 A at bow in deck").pieces if piece.kind == "what")
+    fine = next(piece for piece in parse_need("pump 2nd 5 A at bow in deck", 12).pieces if piece.kind == "what")
     assert fine.ok
 
 

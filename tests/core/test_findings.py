@@ -97,6 +97,7 @@ def test_small_lines_that_once_nobody_noticed() -> None:
             parse_drop(text, 24.0, Habit("point"))
     assert pictured("deck \ud800 light") == pictured("deck ? light")
     assert pictured("deck light") == "deck light"
+    assert pictured("".join(map(chr, range(32)))) == "".join(map(chr, range(0x2400, 0x2420)))  # each its own picture
 
 
 def test_lines_say_what_is_missing() -> None:

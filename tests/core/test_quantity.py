@@ -234,8 +234,18 @@ def test_no_text_breaks_a_reader_and_none_is_read_in_part(text: str) -> None:
 
 @pytest.mark.parametrize(
     ("text", "value", "unit", "measure"),
-    [("4R7", 4.7, "R", "resistance"), ("4R7 ohm", 4.7, "ohm", "resistance"), ("2k2", 2200, "k", "resistance"), ("2k2 Ω", 2200, "Ω", "resistance"), ("2V5", 2.5, "V", "voltage"), ("2V5 V", 2.5, "V", "voltage")],
+    [("4R7", 4.7, "R", "resistance"), ("4R7 ohm", 4.7, "ohm", "resistance"), ("2k2", 2200, "k", "resistance"), ("2k2 Ω", 2200, "Ω", "resistance"), ("4M7", 4.7e6, "M", "resistance"), ("R47", 0.47, "R", "resistance"), ("3K3", 3300, "K", "resistance"), ("2V5", 2.5, "V", "voltage"), ("2V5 V", 2.5, "V", "voltage")],
 )  # fmt: skip
 def test_letters_for_the_point_tell_the_unit_that_is_written(text: str, value: float, unit: str, measure: str) -> None:
     found = read(text, RESISTANCE if measure == "resistance" else VOLTAGE)
     assert (found.value, found.unit, found.end) == (pytest.approx(value), unit, len(text))
+
+
+def test_every_part_of_an_inch_is_read_and_no_other() -> None:
+    for part in range(2, 65):
+        text = f"1/{part} in"
+        if part in (2, 3, 4, 8, 16, 32, 64):
+            assert read(text, LENGTH).value == pytest.approx(0.0254 / part)
+        else:
+            with pytest.raises(InputError):
+                read(text, LENGTH)

@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from long_runs import LONG
-from umber_trunk.core.physics.packing import Packing, laid, pack
+from umber_trunk.core.physics.packing import Packing, equal_like, laid, pack
 
 # Enclosing over single diameter of n equal circles, best known (Graham, Lubachevsky, Nurmela, Östergård 1998)
 EQUAL = {
@@ -138,3 +138,14 @@ def test_laid_one_and_two() -> None:
     centres, enclosing = laid(np.array([[3.0, 2.0]]))
     assert_valid(Packing(enclosing[0], centres[0], np.array([3.0, 2.0])))
     assert enclosing[0] == 5.0
+
+
+def test_equal_circles_need_what_is_best_known_for_them() -> None:
+    """The published table, and closed forms for some: rings round one or none, and the nineteen."""
+    need = {n: float(equal_like(np.ones((1, n)))[0]) for n in EQUAL}
+    assert need == pytest.approx(EQUAL, rel=1e-4)
+    for n in (3, 4, 5):
+        assert need[n] == pytest.approx(1 + 1 / np.sin(np.pi / n), rel=1e-4)
+    for n in (7, 8, 9):
+        assert need[n] == pytest.approx(1 + 1 / np.sin(np.pi / (n - 1)), rel=1e-4)
+    assert need[19] == pytest.approx(1 + np.sqrt(2) + np.sqrt(6), rel=1e-4)

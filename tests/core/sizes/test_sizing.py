@@ -6,6 +6,7 @@ import pytest
 
 from conftest import design_of
 from umber_trunk.core.analysis import analyse
+from umber_trunk.core.catalog.conductors import area_of, series
 from umber_trunk.core.explain import about_fuses as fusereasons
 from umber_trunk.core.explain import about_wires as reasons
 from umber_trunk.core.findings import Severity
@@ -16,7 +17,7 @@ from umber_trunk.core.harness.model import Design, Load, Pin, Segment, Supply, W
 from umber_trunk.core.harness.way import Measure, Method
 from umber_trunk.core.sample import generated
 from umber_trunk.core.sizes.candidates import ladder
-from umber_trunk.core.sizes.propose import propose
+from umber_trunk.core.sizes.propose import all_met, propose
 from umber_trunk.core.solve.margins import figures
 from umber_trunk.core.solve.solution import solve
 from umber_trunk.core.solve.used import Limit
@@ -38,6 +39,24 @@ def test_one_load_gets_the_smallest_step_that_holds() -> None:
 
 def test_the_smallest_allowed_size_holds() -> None:
     assert set(propose(sized("lamp 0.1 A at bow run 1 m", smallest_mm2=1.5)).sizes.values()) == {"1.5 mm2"}
+
+
+def test_copper_for_the_sake_of_a_fuse_goes_four_times_as_far_as_for_the_load() -> None:
+    """Beyond that a fuse of its own is the cure. Which steps a fuse protects is found by trying them one by one."""
+    protected = []
+    for rating in (5, 10, 15, 20, 25, 40):
+        design = sized(f"lamp 0.5 A at bow run 2 m fused {rating} A")
+        wires = [wire.id for wire in design.wires]
+        held = [
+            size.area_mm2
+            for size in series("metric")
+            if size.area_mm2 >= 0.5 and all_met(figures(solve(edits.set_size(design, wires, size.label))))
+        ]
+        found = propose(design)
+        area = area_of(next(iter(found.sizes.values())))
+        assert (area in held and area <= 4 * 0.5) if held[0] <= 4 * 0.5 else (area == 0.5 and not found.met)
+        protected.append(found.met)
+    assert protected == [True, True, True, True, False, False]
 
 
 def test_awg_steps() -> None:

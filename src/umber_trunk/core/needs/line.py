@@ -49,7 +49,7 @@ _HEADS = (
 )  # fmt: skip
 
 
-def parse_need(text: str, supply_volts: float = 12.0, decimal: str = "", efficiency: float | None = None) -> Need:
+def parse_need(text: str, supply_volts: float, decimal: str = "", efficiency: float | None = None) -> Need:
     """Reads one line. `supply_volts` turns a drop class in volts into its share, `decimal` is the project's habit,
     `efficiency` what its motors are taken to have where the line doesn't say."""
     reader = Reader(text.replace("\x00", " "), Habit(decimal))
