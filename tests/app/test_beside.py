@@ -163,11 +163,11 @@ def test_rubbish_is_looked_for_when_nobody_waits(qapp: QApplication, monkeypatch
         looked: list[int] = []
         monkeypatch.setattr(gc, "collect", lambda: looked.append(1))
         monkeypatch.setattr(gc, "get_count", lambda: (0, 0, 10**6))
-        sharing._look()
+        sharing.look()
         assert not looked  # something was done just now
         sharing.touched -= 1000
         sharing.gone()
-        sharing._look()
+        sharing.look()
         assert looked
         sharing.timer.stop()
         sharing.deleteLater()

@@ -298,7 +298,7 @@ def test_stopping_the_search_is_heard_at_once_and_keeps_the_best(qtbot, open_win
     window = open_window(generated(60))
     sheet = LeastCopper(window.document, window)
     sheet.open()
-    qtbot.waitUntil(lambda: sheet._kept is not None, timeout=30_000)
+    qtbot.waitUntil(lambda: sheet.kept is not None, timeout=30_000)
     if sheet.busy:
         qtbot.mouseClick(sheet.stop, Qt.MouseButton.LeftButton)
         assert sheet.verdict.text().startswith("Stopped. ")

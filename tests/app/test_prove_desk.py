@@ -261,7 +261,7 @@ def test_a_drill_is_done_on_the_faces_and_the_needle_moves(
             window.pick("ends", end)  # on the trunk: the first for the red lead, the next for the black
         assert [side.ends.currentData() for side in (drills.bench.red, drills.bench.black)] == ends
         for side in (drills.bench.red, drills.bench.black):
-            side._picked(list(side._labels)[-1])
+            side.pick(list(side.labels)[-1])
         found = drills.drill.powered
         answer = (
             f"say {found.truth.kind} {found.truth.where}"

@@ -54,7 +54,7 @@ def boarded(qtbot, window: Window, desk: RunsDesk) -> BoardView:
         desk.board.click()
     board = window.board
     qtbot.waitUntil(
-        lambda: board.made is not None and not board.busy and board._results is window.document.now, timeout=20_000
+        lambda: board.made is not None and not board.busy and board.results is window.document.now, timeout=20_000
     )
     return board
 
@@ -118,7 +118,7 @@ def test_lengths_are_told_part_by_part(qtbot, open_window) -> None:
     rows.choose("G05")
     assert "comb" in desk.lengths.reasons.text()
     assert cell(rows, "Cut", rows.rows_model.row_of("G05")) == "630 mm"
-    parts = desk.lengths._bar(rows.rows_model.rows[4])
+    parts = desk.lengths.bar(rows.rows_model.rows[4])
     assert sum(share for _, share in parts) == pytest.approx(rows.rows_model.rows[4].cut_m / desk.lengths.longest)
     assert len(parts) == len(shades()) == 8
     wire = index_of(window.document.design).wires["G05"]
@@ -185,7 +185,7 @@ def test_the_board_takes_the_trunks_place(qtbot, open_window) -> None:
     window, desk = runs(qtbot, open_window, demo("computer"))
     board = boarded(qtbot, window, desk)
     assert window.pictures.currentWidget() is board
-    scale = board._scale()
+    scale = board.scale()
     for segment in window.document.design.segments:  # drawn at one scale, all of them
         line = [board.place(*spot) for spot in board.made.folded.lines[segment.id]]
         long = sum(math.hypot(b.x() - a.x(), b.y() - a.y()) for a, b in pairwise(line))
@@ -226,7 +226,7 @@ def test_dragging_a_limb_turns_it_and_keeps_its_length(qtbot, open_window) -> No
     window, desk = runs(qtbot, open_window, demo("computer"))
     board = boarded(qtbot, window, desk)
     line = board.made.folded.lines["S7"]
-    start = board._start_of("S7")
+    start = board.start_of("S7")
     (x, y), (u, v) = max(pairwise(line), key=lambda piece: math.dist(*piece))
     middle = board.place((x + u) / 2, (y + v) / 2)
     way = board.made.folded.ways["B1"]
@@ -287,7 +287,7 @@ def test_a_long_layout_shows_its_progress_and_stops(qtbot, open_window) -> None:
     window, desk = runs(qtbot, open_window, random_tree(9, 80, 0.3, 0.9))
     desk.board.click()
     board = window.board
-    qtbot.waitUntil(lambda: board._tries > 0, timeout=20_000)
+    qtbot.waitUntil(lambda: board.tries > 0, timeout=20_000)
     assert board.busy
     board.grab()
     qtbot.keyClick(board, Qt.Key.Key_Escape)
@@ -351,7 +351,7 @@ def test_the_trunk_is_painted_by_its_coverings(qtbot, open_window) -> None:
     desk.painting.setCurrentIndex(1)
     window.trunk.repaint()
     assert window.trunk.paints.endswith("covers_story")
-    told = window.trunk._told
+    told = window.trunk.told
     assert told.limbs["S5"].alarm
     assert told.limbs["S2"].text.startswith("sleeve")
     assert not told.limbs["S1"].alarm

@@ -743,7 +743,7 @@ def test_least_copper_is_shown_before_it_is_applied(qtbot, open_window, monkeypa
     assert "above zero" in sheet.verdict.text()
     assert not sheet.go.isEnabled()
     sheet.mass.setValue(1)
-    sheet._stop()
+    sheet.stop.click()
     qtbot.waitUntil(lambda: not sheet.busy, timeout=30_000)
     sheet.search()
     qtbot.waitUntil(lambda: not sheet.busy, timeout=30_000)
@@ -881,7 +881,7 @@ def test_what_changes_are_worth(qtbot, open_window) -> None:
     before = list(panel.rows)
     sizes(window).step(1)
     settled(qtbot, window)
-    assert panel._analysis is window.document.results  # another harness starts over
+    assert panel.analysis is window.document.results  # another harness starts over
     assert not any(row is old for row in panel.rows for old in before)
     sizes(window).tab(0)
     assert not panel.busy

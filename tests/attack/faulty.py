@@ -73,14 +73,12 @@ class Shim:
         self._real_open, self._real_delete = _OPEN(self._usual.contents.open), _DELETE(self._usual.contents.delete)
         self._ours.open, self._ours.delete = c.cast(self._open, _P), c.cast(self._delete, _P)
 
-    def _goes_wrong(self) -> bool:
+    def goes_wrong(self) -> bool:
         self.calls += 1
         return bool(self.fail_at) and (self.calls == self.fail_at or (self.lasting and self.calls > self.fail_at))
 
     def _on_delete(self, vfs: int, name: bytes, sync: int) -> int:
-        return (
-            IO_DELETE if self._goes_wrong() else int(self._real_delete(c.addressof(self._usual.contents), name, sync))
-        )
+        return IO_DELETE if self.goes_wrong() else int(self._real_delete(c.addressof(self._usual.contents), name, sync))
 
     def _on_open(self, vfs: int, name: int, file: int, flags: int, out: int) -> int:
         status = int(self._real_open(c.addressof(self._usual.contents), name, file, flags, out))
@@ -98,17 +96,17 @@ class Shim:
             write, truncate, sync = _WRITE(old.write), _TRUNCATE(old.truncate), _SYNC(old.sync)
 
             def on_write(file: int, data: int, size: int, at: int) -> int:
-                if self._goes_wrong():
+                if self.goes_wrong():
                     if self.short:
                         write(file, data, size // 2, at)
                     return FULL
                 return int(write(file, data, size, at))
 
             def on_truncate(file: int, size: int) -> int:
-                return IO_TRUNCATE if self._goes_wrong() else int(truncate(file, size))
+                return IO_TRUNCATE if self.goes_wrong() else int(truncate(file, size))
 
             def on_sync(file: int, flags: int) -> int:
-                return IO_FSYNC if self._goes_wrong() else int(sync(file, flags))
+                return IO_FSYNC if self.goes_wrong() else int(sync(file, flags))
 
             made = _WRITE(on_write), _TRUNCATE(on_truncate), _SYNC(on_sync)
             self._kept += [*made, write, truncate, sync]

@@ -87,9 +87,9 @@ class Monkey:
         self.desks: dict[str, int] = dict.fromkeys((stage.id for stage in STAGES), 0)
         self._popup: tuple[QWidget, float] | None = None
         self._began, self._inside = time.monotonic(), False
-        self._watch = QTimer(interval=150)
-        self._watch.timeout.connect(self._shut)
-        self._watch.start()
+        self.watch = QTimer(interval=150)
+        self.watch.timeout.connect(self._shut)
+        self.watch.start()
         self._stand_in()
 
     def _shut(self) -> None:
@@ -312,7 +312,7 @@ def play(seconds: float, seed: int, folder: Path, slow_s: float = SLOW_S) -> tup
             while isinstance(dialog := QApplication.activeModalWidget(), QDialog):
                 dialog.reject()
             QTest.qWait(10)
-        monkey._watch.stop()
+        monkey.watch.stop()
         session.close_all()
         for name in NAMES:
             with ProjectFile.open(folder / f"{name}.umber") as file:

@@ -43,7 +43,7 @@ def failing(monkeypatch: pytest.MonkeyPatch, shim: Shim) -> Iterator[None]:
 
     def wrapped(real: Callable[..., Any], saves: Callable[..., bool]) -> Callable[..., Any]:
         def call(*args: Any, **more: Any) -> Any:
-            if saves(*args) and shim._goes_wrong():
+            if saves(*args) and shim.goes_wrong():
                 code = CODES[shim.calls % len(CODES)]
                 raise OSError(code, os.strerror(code))
             return real(*args, **more)
@@ -283,6 +283,6 @@ def test_what_copies_remember_and_shop_parts_bear_a_failing_disk(
             write_state(memory_path(), {"x": at})
             shim.fail_at = 0
         assert len(copies.all_copies()) >= 1
-        assert all(copies._holds(one.path.read_bytes()) for one in copies.all_copies())
+        assert all(copies.revisions_held(one.path.read_bytes()) for one in copies.all_copies())
         assert any(one.id == "mine-1" for one in catalogues.shop_parts())
         assert read_state(memory_path())[1] == ""

@@ -111,7 +111,8 @@ def hidden(one: Subject, cases: int, seed: int, found: Outcome) -> None:
         count["first"] += bool(group) and any(is_right(group[0], truth) for truth in made.truth)
         if not right:
             found.missed.append(
-                f"{kind} {made.truth}: {[(word_of(c.fault), round(c.probability, 2)) for c in verdict.causes[:2]]}, none "
+                f"{kind} {made.truth}: "
+                f"{[(word_of(one.fault), round(one.probability, 2)) for one in verdict.causes[:2]]}, none "
                 f"of these {verdict.unknown:.2f}"
             )
         if kind != "bent":

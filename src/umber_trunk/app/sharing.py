@@ -56,7 +56,7 @@ class Sharing(QObject):
         gc.set_threshold(YOUNG, YOUNGER, NEVER)
         self.pointer = QCursor.pos()
         self.timer = QTimer(self, interval=LOOK_MS)
-        self.timer.timeout.connect(self._look)
+        self.timer.timeout.connect(self.look)
         self.timer.start()
 
     def gone(self, *_: object) -> None:
@@ -67,7 +67,7 @@ class Sharing(QObject):
         """Something was done."""
         self.touched = time.monotonic()
 
-    def _look(self) -> None:
+    def look(self) -> None:
         if QCursor.pos() != self.pointer:
             self.pointer = QCursor.pos()
             self.touch()

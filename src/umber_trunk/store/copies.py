@@ -56,7 +56,7 @@ def keep(path: Path, project: str, data: bytes, today: date | None = None) -> bo
     itself is what counts."""
     day, folder = today or date.today(), folder_of(path, project)
     try:
-        holds = _holds(data)
+        holds = revisions_held(data)
         if holds is None:
             return False
         folder.mkdir(parents=True, exist_ok=True, mode=0o700)
@@ -78,7 +78,7 @@ def keep(path: Path, project: str, data: bytes, today: date | None = None) -> bo
     return True
 
 
-def _holds(data: bytes) -> frozenset[tuple[str, int, str]] | None:
+def revisions_held(data: bytes) -> frozenset[tuple[str, int, str]] | None:
     """The seals of a harness file's revisions and log entries, those that are what was written; None where the bytes
     are no sound harness file whose design can be read."""
     if not data.startswith(SQLITE_HEAD):
@@ -99,7 +99,7 @@ def _holds(data: bytes) -> frozenset[tuple[str, int, str]] | None:
 
 def _held_by(copy: Copy) -> frozenset[tuple[str, int, str]] | None:
     try:
-        return _holds(read_whole(copy.path, MOST_BYTES))
+        return revisions_held(read_whole(copy.path, MOST_BYTES))
     except StoreError:
         return None
 

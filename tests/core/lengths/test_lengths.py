@@ -27,14 +27,7 @@ from umber_trunk.core.language.hear import way_line
 from umber_trunk.core.language.records import EXAMPLES, OnTheWay
 from umber_trunk.core.lengths import reserve
 from umber_trunk.core.lengths.accept import learn, unlearn
-from umber_trunk.core.lengths.arcs import (
-    _words,
-    arc_extra_m,
-    comb_extras_m,
-    corner_extra_m,
-    helix_factor,
-    least_lead_mm,
-)
+from umber_trunk.core.lengths.arcs import arc_extra_m, comb_extras_m, corner_extra_m, helix_factor, least_lead_mm, words
 from umber_trunk.core.lengths.history import habits
 from umber_trunk.core.lengths.sheet import KEYS, length_dict
 from umber_trunk.core.lengths.wire_length import WireLength
@@ -551,7 +544,7 @@ ANGLES = st.floats(0.01, 6.27)
 def test_every_way_of_arcs_and_straights_ends_at_the_other_stud(apart: float, leave: float, arrive: float) -> None:
     """Driven step by step; as many as there are words that exist (the six of Dubins), and the same seen in a mirror or
     from the other stud."""
-    words = _words(apart, leave, arrive)
+    found = words(apart, leave, arrive)
     kinds = [
         next(
             (
@@ -561,10 +554,10 @@ def test_every_way_of_arcs_and_straights_ends_at_the_other_stud(apart: float, le
             ),
             "none",
         )
-        for word in words
+        for word in found
     ]
     assert "none" not in kinds
-    assert len(words) >= 2
+    assert len(found) >= 2
     degrees = math.degrees(leave), math.degrees(arrive)
     one = least_lead_mm(apart, 90, 90 - degrees[0], 270 - degrees[1], 1.0)
     assert one == pytest.approx(

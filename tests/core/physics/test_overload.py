@@ -35,7 +35,7 @@ def steady_c(standing: Standing, amps: np.ndarray) -> np.ndarray:
     low, high = np.minimum(standing.air_c, standing.celsius), np.full_like(base, HOTTEST_C)
     for _ in range(60):
         middle = (low + high) / 2
-        lost = np.square(amps) * standing._ohm(middle)
+        lost = np.square(amps) * standing.ohm(middle)
         hotter = base + standing.rim_k(others + standing.alike * lost) + standing.own_km_w * lost > middle
         low, high = np.where(hotter, middle, low), np.where(hotter, high, middle)
     return high

@@ -387,7 +387,7 @@ def test_what_should_lead_nowhere_is_followed_up_by_what_its_kind_asks_for() -> 
     wanted = one.net.design.project.insulation_ohm
     assert wanted != OPEN_OHM
     for kind, low in (("insulation", wanted), ("two", OPEN_OHM)):
-        task = proof._follow(Probe(kind, (apart[0],), (apart[1],)), None)
+        task = proof.follow(Probe(kind, (apart[0],), (apart[1],)), None)
         assert (task.expect, task.low, task.kind == "insulation") == (None, low, kind == "insulation")
         assert task.fits(low)
         assert not task.fits(0.99 * low)

@@ -43,7 +43,7 @@ class LeastCopper(QDialog):
         self.setWindowTitle("Least copper")
         self.resize(760, 620)
         self._number = 0
-        self._kept: Optimum | None = None
+        self.kept: Optimum | None = None
         self._search = Background(self)
         self._better.connect(self._keep)
         self._search.answered.connect(self._show)
@@ -105,7 +105,7 @@ class LeastCopper(QDialog):
             return
         design, shelf = self.document.design, self.document.shelf
         self._number += 1
-        number, self._kept = self._number, None
+        number, self.kept = self._number, None
         self.closing.clear()
         self.stop.setEnabled(True)
         self.verdict.setText("Searching …")
@@ -127,18 +127,18 @@ class LeastCopper(QDialog):
     def _keep(self, number: int, found: Optimum) -> None:
         """The best so far, which stays when the search is stopped."""
         if number == self._number:
-            self._kept = found
+            self.kept = found
             self._tell(found, "So far: " if found.met else "")
             self.go.setEnabled(bool(found.changes) and found.met)
 
     def _stop(self) -> None:
         """Ends the search at once; the best so far is shown."""
         self._search.drop()
-        if self._kept is None:
+        if self.kept is None:
             self.stop.setEnabled(False)
             self.verdict.setText("Stopped before anything was found; the sizes are as they were.")
         else:
-            self._show(self._kept, "Stopped. ")
+            self._show(self.kept, "Stopped. ")
 
     def _show(self, found: Optimum, lead: str = "") -> None:
         self.bar.setValue(100)

@@ -58,10 +58,10 @@ class BoardView(QWidget):
         self.lit: frozenset[tuple[str, str]] = frozenset()
         self.zoom, self.pan = 1.0, QPointF(0, 0)
         self._named: tuple[object, list[tuple[QRectF, str, bool]]] = (None, [])
-        self._results: Results | None = None
+        self.results: Results | None = None
         self._grip: QPointF | None = None
         self._drag: tuple[str, QPointF] | None = None
-        self._tries = 0
+        self.tries = 0
         self._progress = QTimer(self, interval=PROGRESS_MS)
         self._progress.timeout.connect(self._show_progress)
         self._background = Background(self)
@@ -96,13 +96,13 @@ class BoardView(QWidget):
 
     def _follow(self, _: object = None) -> None:
         results = self.document.now
-        if results is None or not self.isVisible() or results is self._results:
+        if results is None or not self.isVisible() or results is self.results:
             return
-        self._results = results
+        self.results = results
 
         def work(wanted: Wanted) -> Drawing | str:
             def asked() -> bool:
-                self._tries += 1
+                self.tries += 1
                 return wanted()
 
             if not results.has(drawing):
@@ -113,7 +113,7 @@ class BoardView(QWidget):
                     return str(why)
             return results.once(drawing)
 
-        self._tries = 0
+        self.tries = 0
         self._background.ask(work)
         self._progress.start()
         self.update()
@@ -142,7 +142,7 @@ class BoardView(QWidget):
 
     # where things are
 
-    def _scale(self) -> float:
+    def scale(self) -> float:
         """Pixels for a millimetre."""
         if self.made is None:
             return 1.0
@@ -153,14 +153,14 @@ class BoardView(QWidget):
     def _origin(self) -> QPointF:
         """Where the board's lower left corner is."""
         assert self.made is not None
-        scale = self._scale()
+        scale = self.scale()
         free = max(self.width() - RULE - self.made.width_mm * scale, 0.0) / 2
         spare = max(self.height() - RULE - self.made.height_mm * scale, 0.0) / 2
         return QPointF(RULE + free, self.height() - RULE - spare) + self.pan
 
     def place(self, x: float, y: float) -> QPointF:
         """A place on the board, in mm, on the widget."""
-        origin, scale = self._origin(), self._scale()
+        origin, scale = self._origin(), self.scale()
         return QPointF(origin.x() + x * scale, origin.y() - y * scale)
 
     def segment_at(self, at: QPointF) -> str:
@@ -185,7 +185,7 @@ class BoardView(QWidget):
                 painter.setFont(theme.font(12))
                 said = self._wrong or tr("The figures are being worked out …")
                 if self.busy:
-                    said = f"{tr('Laying the board out … Esc stops it')}\n{self._tries} {tr('ways tried')}"
+                    said = f"{tr('Laying the board out … Esc stops it')}\n{self.tries} {tr('ways tried')}"
                 painter.drawText(
                     QRectF(self.rect()), int(Qt.AlignmentFlag.AlignCenter) | int(Qt.TextFlag.TextWordWrap), said
                 )
@@ -195,7 +195,7 @@ class BoardView(QWidget):
             painter.end()
 
     def _paint(self, painter: QPainter, made: Drawing) -> None:
-        scale, origin = self._scale(), self._origin()
+        scale, origin = self.scale(), self._origin()
         painter.fillRect(QRectF(self.place(0, made.height_mm), self.place(made.width_mm, 0)), theme.PAPER_BRIGHT)
         close = scale * 3.0 >= 6.5
         painter.save()
@@ -214,7 +214,7 @@ class BoardView(QWidget):
             self._names(painter, made)
         if self._drag is not None and self.made is not None:
             painter.setPen(QPen(theme.TIGHT, 2, Qt.PenStyle.DashLine))
-            start = self._start_of(self._drag[0])
+            start = self.start_of(self._drag[0])
             if start is not None:
                 painter.drawLine(self.place(*start), self._drag[1])
         self._rules(painter, made)
@@ -225,7 +225,7 @@ class BoardView(QWidget):
 
     def _lights(self, painter: QPainter, made: Drawing) -> None:
         """What is lit, by hue and by width; a square on each limb that is kept where it lies."""
-        scale, index = self._scale(), index_of(self.document.design)
+        scale, index = self.scale(), index_of(self.document.design)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(QPen(theme.TIGHT, max(4.0, 6 * scale), Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
         for table, name in sorted(self.lit):
@@ -262,7 +262,7 @@ class BoardView(QWidget):
         index = index_of(self.document.design)
         labels = Labels((RULE, 0.0, float(self.width()), self.height() - RULE))
         for line in made.folded.lines.values():
-            labels.take_line([self.place(*spot).toTuple() for spot in line], 2.0 + 3 * self._scale(), 10.0)
+            labels.take_line([self.place(*spot).toTuple() for spot in line], 2.0 + 3 * self.scale(), 10.0)
         for left, low, right, high in (*outlines(made.shapes), *made.folded.cards.values()):
             one, other = self.place(left, high), self.place(right, low)
             labels.take([(one.x() - 2, one.y() - 2, other.x() + 2, other.y() + 2)])
@@ -286,7 +286,7 @@ class BoardView(QWidget):
 
     def _rules(self, painter: QPainter, made: Drawing) -> None:
         """A rule in mm along the lower and the left edge, zero at the board's corner."""
-        scale, origin = self._scale(), self._origin()
+        scale, origin = self.scale(), self._origin()
         step = next((one for one in (10, 20, 50, 100, 200, 500, 1000, 2000, 5000) if one * scale >= 48), 10_000)
         painter.setFont(theme.font(7.5))
         metrics = QFontMetricsF(painter.font())
@@ -315,7 +315,7 @@ class BoardView(QWidget):
 
     # hands
 
-    def _start_of(self, segment: str) -> tuple[float, float] | None:
+    def start_of(self, segment: str) -> tuple[float, float] | None:
         """Where a limb hangs: the end of it that is nearer to the trunk's root."""
         index = index_of(self.document.design)
         part = index.segments.get(segment)
@@ -326,7 +326,7 @@ class BoardView(QWidget):
 
     def turned(self, segment: str, at: QPointF) -> float | None:
         """The angle to the limb before that a drag to a place asks for, in steps; None for a limb of the trunk."""
-        start = self._start_of(segment)
+        start = self.start_of(segment)
         if start is None or self.made is None or segment in self.made.folded.trunk:
             return None
         index, part = index_of(self.document.design), index_of(self.document.design).segments[segment]
@@ -415,7 +415,7 @@ class BoardView(QWidget):
         self._grip = None
         drag, self._drag = self._drag, None
         if drag is not None and self.made is not None:
-            start = self._start_of(drag[0])
+            start = self.start_of(drag[0])
             angle = self.turned(drag[0], event.position())
             if (
                 start is not None
@@ -442,7 +442,7 @@ class BoardView(QWidget):
         if self.made is None:
             return
         at = at or QPointF(self.width() / 2, self.height() / 2)
-        origin, scale = self._origin(), self._scale()
+        origin, scale = self._origin(), self.scale()
         spot = ((at.x() - origin.x()) / scale, (origin.y() - at.y()) / scale)
         self.zoom = max(1.0, min(MOST_ZOOM, self.zoom * factor))
         if self.zoom == 1.0:
@@ -458,7 +458,7 @@ class BoardView(QWidget):
         key = Qt.Key(event.key())
         if key == Qt.Key.Key_Escape and self.busy:
             self._background.drop()
-            self._results = None
+            self.results = None
             self.said.emit(tr("Stopped. Show the board again to lay it out."))
             self.update()
         elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
@@ -488,7 +488,7 @@ class BoardView(QWidget):
         if self.made is None or self.chosen in self.made.folded.trunk or self.chosen not in self.made.folded.lines:
             self.said.emit(tr("The trunk stays level; drag what hangs on it."))
             return
-        start = self._start_of(self.chosen)
+        start = self.start_of(self.chosen)
         line = self.made.folded.lines[self.chosen]
         if start is None:
             return

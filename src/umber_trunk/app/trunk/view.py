@@ -211,7 +211,7 @@ class TrunkCanvas(QWidget):
         return self.shown.hits if self.shown is not None else Hits()
 
     @property
-    def _told(self) -> Story | None:
+    def told(self) -> Story | None:
         return self.shown.story if self.shown is not None else None
 
     @property
@@ -242,7 +242,7 @@ class TrunkCanvas(QWidget):
         laid, was = self._wish().laid(), self.shown
         if was is not None and laid.layout is was.layout and laid.picture is was.picture:
             return was
-        return replace(laid, hits=self.hits, painter=self.painter, story=self._told)
+        return replace(laid, hits=self.hits, painter=self.painter, story=self.told)
 
     def _ask(self) -> None:
         """Has it painted beside the window; what was wished meanwhile is asked for when that is done."""
@@ -277,7 +277,7 @@ class TrunkCanvas(QWidget):
             return
         else:
             laid = self._laid_anew()
-            self.shown = self._wish().painted(painter, laid, None if self._untold else self._told)
+            self.shown = self._wish().painted(painter, laid, None if self._untold else self.told)
             self._untold = False
         if self._drag is not None and self._press is not None and self.painter is not None:
             painter.setPen(QPen(theme.TIGHT, 2, Qt.PenStyle.DashLine))
@@ -290,7 +290,7 @@ class TrunkCanvas(QWidget):
     def tell_readers(self) -> None:
         """Brings what a screen reader finds on the picture up to date."""
         painted = self.document.design if self.at_once or self.shown is None else self.shown.picture.index.design
-        self._readers.show_parts(_told_parts(self.hits, painted, self._told))
+        self._readers.show_parts(_told_parts(self.hits, painted, self.told))
 
     def _paint_empty(self, painter: QPainter) -> None:
         painter.setPen(theme.INK_SOFT)

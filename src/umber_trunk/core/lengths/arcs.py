@@ -43,10 +43,10 @@ def least_lead_mm(apart_mm: float, toward_deg: float, leave_deg: float, arrive_d
     toward, leave = math.radians(90 - toward_deg), math.radians(90 - leave_deg)
     arrive = math.radians(90 - arrive_deg) + math.pi  # travelling direction at the second stud
     alpha, beta = (leave - toward) % math.tau, (arrive - toward) % math.tau
-    return radius_mm * min(sum(word) for word in _words(d, alpha, beta))
+    return radius_mm * min(sum(word) for word in words(d, alpha, beta))
 
 
-def _words(d: float, a: float, b: float) -> list[tuple[float, float, float]]:
+def words(d: float, a: float, b: float) -> list[tuple[float, float, float]]:
     """Lengths of the three pieces of each word that exists, for a radius of 1."""
     sa, sb, ca, cb, cab = math.sin(a), math.sin(b), math.cos(a), math.cos(b), math.cos(a - b)
     found = []

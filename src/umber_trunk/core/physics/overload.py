@@ -70,7 +70,8 @@ class Standing:
         }
         return replace(self, **plain, outside=self.outside.at(at), response=self.response.rows(at))
 
-    def _ohm(self, celsius: Floats) -> Floats:
+    def ohm(self, celsius: Floats) -> Floats:
+        """Ω/m at these temperatures (m,), no hotter than anything is reckoned to get."""
         result: Floats = self.ohm_20 * (1 + self.alpha * (np.minimum(celsius, HOTTEST_C) - 20))
         return result
 
@@ -105,7 +106,7 @@ class Standing:
             lost = np.clip(lost * np.where(room > 0, np.where(room > 0, ratio, 1.0) ** (1 / bend), 0.05), 1e-12, most)
             if float(np.max(np.abs(ratio - 1), initial=0.0, where=(room > 0) & (lost > 1e-6) & (lost < most))) < 1e-4:
                 break  # a secant's next step would be the square of it
-        result: Floats = np.where((room > 0) & (self.rim_k(others) < room), np.sqrt(lost / self._ohm(limit_c)), 0.0)
+        result: Floats = np.where((room > 0) & (self.rim_k(others) < room), np.sqrt(lost / self.ohm(limit_c)), 0.0)
         return result
 
     def _responses(self, rise_k: Floats) -> Response:
@@ -124,7 +125,7 @@ class Standing:
         m, k = currents.shape
         flat = self.rows(np.repeat(np.arange(m), k))
         times = np.broadcast_to(np.asarray(seconds, dtype=float), (m, k)).reshape(-1, 1)
-        ohm, alpha = flat._ohm(flat.celsius), flat.alpha * flat.ohm_20 / flat._ohm(flat.celsius)
+        ohm, alpha = flat.ohm(flat.celsius), flat.alpha * flat.ohm_20 / flat.ohm(flat.celsius)
         square = np.square(currents).reshape(-1)
         extra = np.maximum(square - np.square(flat.amps), 0.0)
         reached = np.full(m * k, 60.0)
@@ -137,7 +138,7 @@ class Standing:
     def withstand_a(self, limit_c: Floats, seconds: Floats, usual_c: Floats | None = None) -> Floats:
         """Current (m, k) in one conductor that brings it to temperatures (m, k) in just times (m, k). Its bundle's film
         is that at `usual_c` (m,), or at the middle one of the temperatures."""
-        ohm, alpha = self._ohm(self.celsius), self.alpha * self.ohm_20 / self._ohm(self.celsius)
+        ohm, alpha = self.ohm(self.celsius), self.alpha * self.ohm_20 / self.ohm(self.celsius)
         room = np.maximum(limit_c - self.celsius[:, None], 1e-6)
         usual = middle_of(room) if usual_c is None else np.maximum(usual_c - self.celsius, 1e-6)
         grown, power = self._responses(usual).at(seconds)

@@ -98,7 +98,7 @@ class Proof:
         steps = self.prover.steps()
         step = next(steps, None)
         while step is not None:
-            task = _task(step.test) if step.test is not None else self._follow(step.probe, step.following)
+            task = _task(step.test) if step.test is not None else self.follow(step.probe, step.following)
             value, _ = yield task
             assert value is not None
             try:
@@ -114,7 +114,8 @@ class Proof:
             for test in self.plan.of(kind):
                 yield _task(test)
 
-    def _follow(self, probe: Probe, following: Next | None) -> Task:
+    def follow(self, probe: Probe, following: Next | None) -> Task:
+        """A reading asked for beside the list, with the band it is to lie in."""
         expect, low, high = band_of(self.prover.judge.sound, self.meter, probe)
         if probe.part:
             return self._across(probe, (expect, low, high), following)

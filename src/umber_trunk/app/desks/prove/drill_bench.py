@@ -89,13 +89,13 @@ class Side(QWidget):
     def __init__(self, name: str) -> None:
         super().__init__()
         self._net: Netlist | None = None
-        self._labels: dict[str, Point] = {}
+        self.labels: dict[str, Point] = {}
         self._only: Set[Point] = frozenset()
         self.ends = QComboBox()
         self.ends.setAccessibleName(name)
         self.face = FaceView()
         self.face.setMinimumHeight(110)
-        self.face.chosen.connect(self._picked)
+        self.face.chosen.connect(self.pick)
         self.ends.currentIndexChanged.connect(lambda _: self._show())
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
@@ -126,7 +126,7 @@ class Side(QWidget):
             return
         cavities = {cavity.id: cavity for cavity in net.index.ends[end].cavities}
         points = [(end, cavity) for cavity in cavities if (end, cavity) in (self._only or net.node_of)]
-        self._labels = {cavities[point[1]].label or point[1]: point for point in points}
+        self.labels = {cavities[point[1]].label or point[1]: point for point in points}
         face = face_at(net, points[0], "") if points else None
         if face is not None:
             self.face.show_face(face, {}, "")
@@ -139,15 +139,14 @@ class Side(QWidget):
             if (old := item.widget()) is not None:
                 old.deleteLater()
         self.places.setVisible(wanted)
-        for number, (label, point) in enumerate(self._labels.items() if wanted else ()):
+        for number, (label, point) in enumerate(self.labels.items() if wanted else ()):
             wires = [wire for wire in net.arriving.get(point[0], ()) if point in net.places(wire)]
             words = f"{label}  {', '.join(wires[:2])}{' …' if len(wires) > 2 else ''}"
-            self.grid.addWidget(
-                button(words, partial(self._picked, label), tip=", ".join(wires)), number // 5, number % 5
-            )
+            self.grid.addWidget(button(words, partial(self.pick, label), tip=", ".join(wires)), number // 5, number % 5)
 
-    def _picked(self, label: str) -> None:
-        self.place = self._labels.get(label)
+    def pick(self, label: str) -> None:
+        """The lead is put on a cavity, by its label."""
+        self.place = self.labels.get(label)
         self.chosen.emit()
 
 

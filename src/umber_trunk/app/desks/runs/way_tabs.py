@@ -99,7 +99,7 @@ class LengthsPanel(Panel):
         assert results is not None
         return why_cut(results, one.wire)
 
-    def _bar(self, one: WireLength) -> list[tuple[QColor, float]]:
+    def bar(self, one: WireLength) -> list[tuple[QColor, float]]:
         """Parts as shares of the longest cut. What a bend saves is taken off the path, so that the bar is as long as
         the cut."""
         metres = [share.metres for share in one.shares]
@@ -148,7 +148,7 @@ class LengthsPanel(Panel):
             ),
             Column("Remakes", times, remakes, right=True, width=76),
             Column("Pinned to", lambda r: " ".join(wire_of(r).via), via, width=84),
-            Column("Parts of it", lambda r: "", stack=self._bar, why=self._why, width=-1),
+            Column("Parts of it", lambda r: "", stack=self.bar, why=self._why, width=-1),
         ]
 
 

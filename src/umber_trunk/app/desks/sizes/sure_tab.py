@@ -48,15 +48,15 @@ class SurePanel(WhileShown):
         self.view.show_rows([])
 
     def go_on(self) -> None:
-        analysis = self._analysis
+        analysis = self.analysis
         if analysis is None or not self.idle or self.found is not None:
             return
         self.told.setText("working it out: a harness solved for every length and load …")
         self._work.ask(lambda wanted: how_sure(analysis, wanted))
 
     def _show(self, found: tuple[Sure, ...]) -> None:
-        assert self._analysis is not None
-        self.found, figures = found, self._analysis.figures
+        assert self.analysis is not None
+        self.found, figures = found, self.analysis.figures
         names = {("load", key): one.load.name for key, one in figures.loads.items()}
         names |= {("wire", key): f"{key}  {one.wire.name or one.wire.circuit}" for key, one in figures.wires.items()}
         either_way = sorted(

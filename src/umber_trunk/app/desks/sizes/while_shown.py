@@ -15,7 +15,7 @@ class WhileShown(QWidget):
 
     def __init__(self, desk: Desk) -> None:
         super().__init__()
-        self._analysis: Results | None = None
+        self.analysis: Results | None = None
         self._work = Background(self)
         self._work.crashed.connect(desk.document.crashed)
 
@@ -27,7 +27,7 @@ class WhileShown(QWidget):
     @property
     def idle(self) -> bool:
         """Whether it is looked at, on a design, with nothing asked."""
-        return self._analysis is not None and self.isVisible() and not self._work.busy
+        return self.analysis is not None and self.isVisible() and not self._work.busy
 
     def close_background(self) -> None:
         """Forgets what is under way."""
@@ -35,8 +35,8 @@ class WhileShown(QWidget):
 
     def show_analysis(self, analysis: Results) -> None:
         """Starts over for another design."""
-        if analysis is not self._analysis:
-            self._analysis = analysis
+        if analysis is not self.analysis:
+            self.analysis = analysis
             self._work.drop()
             self.forget()
             self.go_on()

@@ -58,7 +58,7 @@ class WorthPanel(WhileShown):
 
     def go_on(self) -> None:
         """Asks for the next thing not known yet."""
-        analysis, least = self._analysis, self._least
+        analysis, least = self.analysis, self._least
         if analysis is None or not self.idle:
             return
         open_rows = [row for row in self.rows if row.resized is None]
