@@ -31,7 +31,7 @@ from umber_trunk.core.kit.tables import cut_rows
 from umber_trunk.core.onerun.run import size_run
 from umber_trunk.core.onerun.said import USUAL, run_said
 from umber_trunk.core.papers.cut_paper import cut_sheet
-from umber_trunk.core.physics.shield import Shielded
+from umber_trunk.core.physics.protection import Protected
 from umber_trunk.core.picture.layout import Picture
 from umber_trunk.core.picture.notice import interest, notices, uses
 from umber_trunk.core.sample import generated
@@ -44,7 +44,7 @@ from umber_trunk.core.sizes.worth import kept, moves
 
 def plain(value: Any) -> Any:
     """Values as JSON has them, figures to seven digits."""
-    if isinstance(value, Shielded):
+    if isinstance(value, Protected):
         return plain(value._asdict())
     if is_dataclass(value) and not isinstance(value, type):
         return plain(asdict(value))
@@ -139,7 +139,7 @@ def test_fuses_and_chains(answers, name: str) -> None:
                 },
                 "guards": [None if g is None else list(vars(g).values()) for g in found.guards],
                 "bare": found.bare,
-                "shielded": {row: list(one) for row, one in found.shielded.items()},
+                "shielded": {row: list(one) for row, one in found.protected.items()},
                 "parts": {
                     load: [[p.name, p.rating_a, p.amps] for p in known.parts(load)]
                     for load, e in found.loads.items()

@@ -146,19 +146,19 @@ def _answer_json(answer: RunAnswer, why: bool) -> dict[str, Any]:
 
 def _fuse_json(one: Judged) -> dict[str, Any] | None:
     """How the fuse was judged; "for_ever_a" is I_z, "seconds" null where the overload may last for ever."""
-    shield = one.shield
-    if shield is None:
+    judged = one.protection
+    if judged is None:
         return None
     return {
-        "rating_a": shield.rating_a,
-        "used": round(shield.used, 5),
-        "ok": shield.used <= MET,
-        "overload_a": round(shield.worst_a, 3),
-        "seconds": None if shield.seconds > 1e8 else round(shield.seconds, 3),
-        "allowed_c": round(shield.allowed_c, 2),
-        "withstand_a": round(shield.withstand_a, 3),
-        "for_ever_a": round(shield.for_ever_a, 3),
-        "i2_over_iz": round(CONVENTIONAL_MULTIPLE * shield.rating_a / max(shield.for_ever_a, 1e-9), 4),
+        "rating_a": judged.rating_a,
+        "used": round(judged.used, 5),
+        "ok": judged.used <= MET,
+        "overload_a": round(judged.worst_a, 3),
+        "seconds": None if judged.seconds > 1e8 else round(judged.seconds, 3),
+        "allowed_c": round(judged.allowed_c, 2),
+        "withstand_a": round(judged.withstand_a, 3),
+        "for_ever_a": round(judged.ampacity_a, 3),
+        "i2_over_iz": round(CONVENTIONAL_MULTIPLE * judged.rating_a / max(judged.ampacity_a, 1e-9), 4),
     }
 
 

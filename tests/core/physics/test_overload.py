@@ -20,8 +20,8 @@ from umber_trunk.core.physics.fuses import opening_s
 from umber_trunk.core.physics.heat import HOTTEST_C, WireBodies
 from umber_trunk.core.physics.overload import Standing
 from umber_trunk.core.physics.packing import laid
+from umber_trunk.core.physics.protection import protection
 from umber_trunk.core.physics.response import driven, driven_table, fed_back, log_gamma, lone_response, section_response
-from umber_trunk.core.physics.shield import shields
 from umber_trunk.core.physics.surroundings import OPEN_AIR, Outside
 from umber_trunk.core.solve.standing import standing_in
 from umber_trunk.core.solve.used import Limit
@@ -158,7 +158,7 @@ def test_what_jackets_stand_for_how_long() -> None:
 
 def judged(size: str, rating: float, jacket: str = "pvc70", rule: str = "curve", **more: object):
     wire, standing = lone(size, jacket)
-    return shields(np.array([rating]), standing, [wire], np.ones(1), np.array([2000.0]), rule, **more), standing
+    return protection(np.array([rating]), standing, [wire], np.ones(1), np.array([2000.0]), rule, **more), standing
 
 
 def test_what_a_fuse_never_opens_is_held_for_ever() -> None:
@@ -168,9 +168,9 @@ def test_what_a_fuse_never_opens_is_held_for_ever() -> None:
     assert hot > 75
     assert answer.used[0] > 1
     assert judged("4 mm2", 25)[0].used[0] < 1
-    for_ever = float(answer.for_ever_a[0])
-    assert float(steady_c(standing, np.array([for_ever]))[0]) == pytest.approx(70, abs=0.1)
-    assert answer.used[0] >= 1.10 * 40 / for_ever
+    ampacity = float(answer.ampacity_a[0])
+    assert float(steady_c(standing, np.array([ampacity]))[0]) == pytest.approx(70, abs=0.1)
+    assert answer.used[0] >= 1.10 * 40 / ampacity
     assert judged("4 mm2", 40, allowance_k=20.0)[0].used[0] < answer.used[0]
 
 
@@ -199,7 +199,7 @@ def test_the_largest_safe_fuse_is_just_safe(size: str, jacket: str, make: str) -
     wire, standing = lone(size, jacket, make)
 
     def used(rating: float) -> float:
-        return float(shields(np.array([rating]), standing, [wire], np.ones(1), np.array([2000.0]), "curve").used[0])
+        return float(protection(np.array([rating]), standing, [wire], np.ones(1), np.array([2000.0]), "curve").used[0])
 
     low, high = 1.0, 40.0
     assert used(high) > 1
@@ -215,7 +215,7 @@ def test_the_largest_safe_fuse_is_just_safe(size: str, jacket: str, make: str) -
 
 def test_schools_of_fusing_by_hand() -> None:
     curve, _ = judged("4 mm2", 30)
-    iz = float(curve.for_ever_a[0])
+    iz = float(curve.ampacity_a[0])
     assert judged("4 mm2", 30, rule="iec")[0].used[0] == pytest.approx(max(30 / iz, 1.35 * 30 / 1.45 / iz))
     assert judged("4 mm2", 30, rule="share150")[0].used[0] == pytest.approx(30 / (1.5 * iz))
 
@@ -243,7 +243,7 @@ def test_a_wire_in_a_bundle_is_judged_in_its_bundle() -> None:
     alone, _ = judged("2.5 mm2", 25, "pvc")
     use = next(use for use in row.uses if use.limit is Limit.FUSE)
     assert alone.used[0] < 1 < use.used
-    assert found.shielded[row.row].for_ever_a < 0.8 * float(alone.for_ever_a[0])
+    assert found.protected[row.row].ampacity_a < 0.8 * float(alone.ampacity_a[0])
     assert "may open too late" in why_fuse(found.solution.plant.design, found, row).verdict
     assert "I₂/I_z" in why_fuse(found.solution.plant.design, found, row).as_text()
 
@@ -335,12 +335,12 @@ def test_what_stands_for_ever_and_what_it_heats_to_are_each_others_inverse(name:
         assert off.min() > -0.3
         assert (off < 0.3).mean() > 0.9  # what rests between whiles runs cooler than its heating current for ever
         for limit in (70.0, 105.0, 200.0):
-            amps = standing.for_ever_a(np.full(len(rows), limit))
+            amps = standing.ampacity_a(np.full(len(rows), limit))
             held = (amps > 0.01) & (standing.celsius < limit)
             told += int(held.sum())
             assert steady_c(standing, amps)[held] == pytest.approx(np.full(int(held.sum()), limit), abs=0.1)
             assert (
-                np.diff([standing.for_ever_a(np.full(len(rows), warm)) for warm in (limit, limit + 10)], axis=0)
+                np.diff([standing.ampacity_a(np.full(len(rows), warm)) for warm in (limit, limit + 10)], axis=0)
                 >= -1e-6
             ).all()
     assert told > 50

@@ -156,7 +156,8 @@ def trial(one: Subject, cases: int, seed: int, kind: str = "", many: int = 1) ->
         }
         if not all(hits):
             found.missed.append(
-                f"{[word_of(fault) for fault in faults]} seed {number}: {[word_of(s.fault) for s in verdict.suspects[:3]]}"
+                f"{[word_of(fault) for fault in faults]} seed {number}: "
+                f"{[word_of(s.fault) for s in verdict.suspects[:3]]}"
             )
     return found
 

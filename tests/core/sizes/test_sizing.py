@@ -149,7 +149,7 @@ def test_fuses_starts_and_links_say_why(demo: Design) -> None:
     found = analyse(demo).figures
     fuse = fusereasons.why_fuse(demo, found, found.wires["W08"])
     assert "may open too late" in fuse.verdict
-    assert float(fuse.result.split()[0]) == pytest.approx(100 * found.shielded[found.wires["W08"].row].used, abs=0.5)
+    assert float(fuse.result.split()[0]) == pytest.approx(100 * found.protected[found.wires["W08"].row].used, abs=0.5)
     values = {row.symbol: row.value for row in fuse.inputs}
     # the slowest 30 A blade of ISO 8820-3 opens between 1.10 × (never) and 1.35 × (600 s): past an hour it is for ever
     assert 33 <= float(values["I"].split()[0]) < 40.5

@@ -11,7 +11,7 @@ from umber_trunk.core.harness.end import End, Link, LinkKind
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.physics.damage import source_of
 from umber_trunk.core.physics.fuses import CONTINUOUS_SHARE, CONVENTIONAL_MULTIPLE, DERATING_PER_K, opening_s
-from umber_trunk.core.physics.shield import RULES, Shielded
+from umber_trunk.core.physics.protection import RULES, Protected
 from umber_trunk.core.solve.solution import start_temperatures
 from umber_trunk.core.solve.used import Figures, Limit, WireFigures
 from umber_trunk.core.units import show_seconds, significant
@@ -20,15 +20,15 @@ from umber_trunk.core.why import Derivation, Input
 
 
 def why_protection(
-    title: str, band: str, shield: Shielded, cond: Conductor, rule: str, steps: tuple[str, ...] = ()
+    title: str, band: str, judged: Protected, cond: Conductor, rule: str, steps: tuple[str, ...] = ()
 ) -> Derivation:
     """The overload where fuse and wire are closest, by the house's rule. `band` names the fuse."""
-    ok = shield.used <= MET
-    size, i2 = show_size(cond.size.label), CONVENTIONAL_MULTIPLE * shield.rating_a
+    ok = judged.used <= MET
+    size, i2 = show_size(cond.size.label), CONVENTIONAL_MULTIPLE * judged.rating_a
     beside = (
-        Input("I_z", f"{size} carries for ever where it lies, its neighbours at their own load", f"{significant(shield.for_ever_a)} A"),
-        Input("I_n", "rating", f"{shield.rating_a:g} A"),
-        Input("I₂/I_z", "what surely opens the fuse, over I_z", f"{i2 / max(shield.for_ever_a, 1e-9):.2f}"),
+        Input("I_z", f"{size} carries for ever where it lies, its neighbours at their own load", f"{significant(judged.ampacity_a)} A"),
+        Input("I_n", "rating", f"{judged.rating_a:g} A"),
+        Input("I₂/I_z", "what surely opens the fuse, over I_z", f"{i2 / max(judged.ampacity_a, 1e-9):.2f}"),
     )  # fmt: skip
     if rule != "curve":
         formula = "I_n ≤ I_z  and  I₂ ≤ 1.45·I_z" if rule == "iec" else "I_n ≤ 1.5·I_z"
@@ -38,26 +38,26 @@ def why_protection(
             formula=formula,
             inputs=beside,
             steps=steps,
-            result=f"{100 * shield.used:.0f} % used",
+            result=f"{100 * judged.used:.0f} % used",
             limit="100 %",
             source=RULES[rule] + ". " + ESTIMATE,
         )
-    for_ever = not np.isfinite(shield.seconds)
-    long = "for ever" if for_ever else f"for {show_seconds(shield.seconds)}"
+    for_ever = not np.isfinite(judged.seconds)
+    long = "for ever" if for_ever else f"for {show_seconds(judged.seconds)}"
     verdict = "opens before the jacket is harmed, at every overload" if ok else "may open too late for the wire"
     return Derivation(
         title=title,
-        verdict=f"{band} {verdict}; closest at {significant(shield.worst_a)} A, which it may hold {long}.",
+        verdict=f"{band} {verdict}; closest at {significant(judged.worst_a)} A, which it may hold {long}.",
         formula="for every overload I: I ≤ the current the wire stands for the slowest opening at I",
         inputs=(
-            Input("I", "overload where the two are closest", f"{significant(shield.worst_a)} A"),
+            Input("I", "overload where the two are closest", f"{significant(judged.worst_a)} A"),
             Input("t", "slowest fuse of its kind, or past the time from which the class counts", long),
-            Input("θ(t)", "what the jacket stands for so long", f"{shield.allowed_c:.0f} °C"),
-            Input("I_w", f"what brings {size} there in that time", f"{significant(shield.withstand_a)} A"),
+            Input("θ(t)", "what the jacket stands for so long", f"{judged.allowed_c:.0f} °C"),
+            Input("I_w", f"what brings {size} there in that time", f"{significant(judged.withstand_a)} A"),
             *beside,
         ),
         steps=steps,
-        result=f"{100 * shield.used:.0f} % of the current the wire stands for as long",
+        result=f"{100 * judged.used:.0f} % of the current the wire stands for as long",
         limit="100 %",
         source=f"{source_of(cond)}; band as ISO 8820-3 blades, bolt-down links generic. " + ESTIMATE,
     )
@@ -65,17 +65,17 @@ def why_protection(
 
 def why_fuse(design: Design, found: Figures, row: WireFigures) -> Derivation:
     """Whether the fuse before a wire opens before the wire is damaged, at the overload where it is closest."""
-    guard, shield = found.guards[row.row], found.shielded.get(row.row)
+    guard, judged = found.guards[row.row], found.protected.get(row.row)
     name = row.wire.name or row.wire.id
-    if guard is None or shield is None:
+    if guard is None or judged is None:
         bare = "nothing stands between it and the source" if row.row in found.bare else "none is rated on its way"
         return Derivation(f"Fuse of {name}", f"No fuse guards this wire: {bare}.", "–", (), "no fuse")
     cond = found.solution.plant.conductors[row.row]
     told = [f"a short at its far end draws {significant(guard.fault_a)} A at most"]
     if len(found.solution.cases) > 1:
-        told.append(f"worst in “{found.case_name(shield.case)}”")
+        told.append(f"worst in “{found.case_name(judged.case)}”")
     title = f"Fuse {guard.link_id} before {name}"
-    return why_protection(title, f"{guard.rating_a:g} A", shield, cond, design.project.fuse_rule, tuple(told))
+    return why_protection(title, f"{guard.rating_a:g} A", judged, cond, design.project.fuse_rule, tuple(told))
 
 
 def why_start(design: Design, found: Figures, row: WireFigures) -> Derivation:

@@ -44,9 +44,9 @@ def _why_fuse(answer: RunAnswer, one: Judged, fuse_a: float) -> Derivation:
         held = "rides through" if carries_surge(fuse_a, *run.surge) else "may open in"
         steps.append(f"{held} {significant(run.surge[0])} A for {run.surge[1]:g} s")
     steps.append(f"a short at the load draws {significant(run.volts / max(one.resistance_ohm, 1e-9))} A")
-    if one.shield is None:
+    if one.protection is None:
         return Derivation(f"Fuse of {fuse_a:g} A", "Nothing can be said: the load has no solution.", "–", (), "open")
-    return why_protection(f"Fuse of {fuse_a:g} A", "It", one.shield, one.wire, run.fuse_rule, tuple(steps))
+    return why_protection(f"Fuse of {fuse_a:g} A", "It", one.protection, one.wire, run.fuse_rule, tuple(steps))
 
 
 def _why_drop(answer: RunAnswer, one: Judged) -> Derivation:

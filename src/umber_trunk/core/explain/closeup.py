@@ -11,7 +11,7 @@ from umber_trunk.core.fuses.fit import fuse_duties
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.physics.damage import allowed_c, anchors
 from umber_trunk.core.physics.fuses import NEVER_S, carries_surge, opening_s
-from umber_trunk.core.physics.shield import Shielded
+from umber_trunk.core.physics.protection import Protected
 from umber_trunk.core.solve.feeds import Ways
 from umber_trunk.core.solve.margins import allowed_drop
 from umber_trunk.core.solve.solution import CaseSolution
@@ -86,14 +86,14 @@ class FusePicture:
     damage_s: Floats
     surges: tuple[tuple[float, float, str], ...]
     fault_a: float
-    for_ever_a: float
-    judged: Shielded
+    ampacity_a: float
+    judged: Protected
     rule: str
 
     @property
     def verdict(self) -> str:
         """What the judgement says, in a sentence or two."""
-        ok, most = self.judged.used <= MET, significant(self.for_ever_a)
+        ok, most = self.judged.used <= MET, significant(self.ampacity_a)
         if self.rule != "curve":
             word = "meets" if ok else "breaks"
             said = (
@@ -225,7 +225,7 @@ def _fuse(found: Figures, case: CaseSolution, row: int) -> FusePicture | None:
     stands = wire_stands_s(found, row, amps)
     duty = fuse_duties(found.solution)[guard.link_row]
     surges = tuple((start.amps, start.seconds, start.load) for start in duty.starts)
-    clip, judged = (1e-3, 0.99 * NEVER_S), found.shielded[row]
+    clip, judged = (1e-3, 0.99 * NEVER_S), found.protected[row]
     return FusePicture(
         f"{guard.link_id}, {guard.rating_a:g} A",
         guard.rating_a,
@@ -235,7 +235,7 @@ def _fuse(found: Figures, case: CaseSolution, row: int) -> FusePicture | None:
         np.clip(stands, *clip),
         surges,
         guard.fault_a,
-        judged.for_ever_a,
+        judged.ampacity_a,
         judged,
         plant.design.project.fuse_rule,
     )
@@ -246,15 +246,15 @@ def wire_stands_s(found: Figures, row: int, amps: Floats) -> Floats:
     ever."""
     plant = found.solution.plant
     cond, project = plant.conductors[row], plant.design.project
-    case = found.cases.get(found.shielded[row].case, found.solution.cases[0])
-    standing = standing_at(plant, found.solution.heat, case, np.array([found.shielded[row].pair]))
+    case = found.cases.get(found.protected[row].case, found.solution.cases[0])
+    standing = standing_at(plant, found.solution.heat, case, np.array([found.protected[row].pair]))
     last = anchors(cond.make, cond.jacket, project.fuse_allowance_k)[-1][0]
     times = np.geomspace(1e-3, last, 90)
     limits = allowed_c(cond, times, project.fuse_allowance_k)[None, :]
     carried = np.maximum(
-        standing.withstand_a(limits, times[None, :])[0] * plant.wires[row].parallel, found.shielded[row].for_ever_a
+        standing.withstand_a(limits, times[None, :])[0] * plant.wires[row].parallel, found.protected[row].ampacity_a
     )
     falling = np.minimum.accumulate(carried)
     seconds = np.exp(np.interp(-np.log(amps), -np.log(falling), np.log(times)))
-    result: Floats = np.where(amps <= found.shielded[row].for_ever_a, NEVER_S, seconds)
+    result: Floats = np.where(amps <= found.protected[row].ampacity_a, NEVER_S, seconds)
     return result

@@ -12,7 +12,7 @@ from umber_trunk.core.fuses.fit import FuseDuty, duties
 from umber_trunk.core.harness.edits import fuse_at_head, set_fuse
 from umber_trunk.core.harness.end import LinkKind
 from umber_trunk.core.harness.model import Design, Pin
-from umber_trunk.core.physics.shield import shields
+from umber_trunk.core.physics.protection import protection
 from umber_trunk.core.solve.plant import Plant
 from umber_trunk.core.solve.standing import near_tightest, standing_at
 from umber_trunk.core.solve.used import Figures, Limit
@@ -91,10 +91,10 @@ def _smaller(found: Figures, row: int, duty: FuseDuty) -> float | None:
     if guard is None or rating is None or rating >= guard.rating_a:
         return None
     plant, project = found.solution.plant, found.solution.plant.design.project
-    case = found.cases[found.shielded[row].case]
+    case = found.cases[found.protected[row].case]
     _, pairs = near_tightest(plant, found.solution.heat, case, np.array([row]))
     standing, rows = standing_at(plant, found.solution.heat, case, pairs), [row] * len(pairs)
-    held = shields(
+    held = protection(
         np.full(len(rows), rating),
         standing,
         [plant.conductors[row]] * len(rows),

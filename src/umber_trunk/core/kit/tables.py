@@ -146,7 +146,7 @@ def fuse_rows(results: Results) -> Rows:
             behind[guard.link_row].append(row)
     for at, ((end, link), duty) in enumerate(zip(plant.links, results.once(link_duties).values(), strict=True)):
         thin = min(behind[at], key=lambda row: plant.area_mm2[row], default=None)
-        worst = max((found.shielded[row].used for row in behind[at]), default=None)
+        worst = max((found.protected[row].used for row in behind[at]), default=None)
         name = plant.index.ends[end].name
         wire = (
             ""

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 
 from umber_trunk.core.catalog.conductors import Conductor, Size
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.physics.shield import Shielded
+from umber_trunk.core.physics.protection import Protected
 from umber_trunk.core.physics.surroundings import OPEN_AIR, Surroundings
 
 
@@ -82,7 +82,7 @@ class Judged:
     continuous_a: float
     surge_c: float | None
     fuse_a: float | None
-    shield: Shielded | None
+    protection: Protected | None
     broken: tuple[str, ...] = field(default=())
 
     @property

@@ -18,7 +18,7 @@ from umber_trunk.core.onerun.section import Section
 from umber_trunk.core.physics.fuses import SURE_MULTIPLE, carries_surge, continuous_a, fitting_rating
 from umber_trunk.core.physics.heat import HOTTEST_C, fin_rise_k
 from umber_trunk.core.physics.overload import Standing
-from umber_trunk.core.physics.shield import Shielded, shields
+from umber_trunk.core.physics.protection import Protected, protection
 from umber_trunk.core.physics.transient import thermal_resistance_km_w
 from umber_trunk.core.usual import AC_OHM_PER_M, MET
 
@@ -65,10 +65,10 @@ def judge(run: Run, size: Size) -> Judged:
     if run.surge is not None:
         surge_c = max(temperature, _surged(standing, run)) if standing is not None else HOTTEST_C
     fuse_a, fault_a = _fuse(run, amps), run.volts / max(loop, 1e-9)
-    shield = None
+    protected = None
     if fuse_a is not None and standing is not None:
-        shield = _shield(run, wire, standing, fuse_a, fault_a)
-    broken = _broken(run, wire, amps, drop, temperature, surge_c, fuse_a, fault_a, shield)
+        protected = _protection(run, wire, standing, fuse_a, fault_a)
+    broken = _broken(run, wire, amps, drop, temperature, surge_c, fuse_a, fault_a, protected)
     return Judged(
         size,
         wire,
@@ -81,7 +81,7 @@ def judge(run: Run, size: Size) -> Judged:
         continuous,
         surge_c,
         fuse_a,
-        shield,
+        protected,
         broken,
     )
 
@@ -107,16 +107,16 @@ def _joint_rise_k(run: Run, wire: Conductor, section: Section, amps: float, mean
     return float(fin_rise_k(np.array([amps * amps * each]), [wire], per_metre)[0]) / run.parallel
 
 
-def _shield(run: Run, wire: Conductor, standing: Standing, fuse_a: float, fault_a: float) -> Shielded:
+def _protection(run: Run, wire: Conductor, standing: Standing, fuse_a: float, fault_a: float) -> Protected:
     """How the fuse is judged over this wire."""
-    found = shields(
+    found = protection(
         np.array([fuse_a]), standing, [wire], np.array([float(run.parallel)]), np.array([fault_a]), run.fuse_rule
     )
     used, worst, seconds, allowed, stands, ever = (
         float(column[0])
-        for column in (found.used, found.worst_a, found.seconds, found.allowed_c, found.withstand_a, found.for_ever_a)
+        for column in (found.used, found.worst_a, found.seconds, found.allowed_c, found.withstand_a, found.ampacity_a)
     )
-    return Shielded(fuse_a, used, worst, seconds, allowed, stands, ever, "")
+    return Protected(fuse_a, used, worst, seconds, allowed, stands, ever, "")
 
 
 def _fuse(run: Run, amps: float) -> float | None:
@@ -137,7 +137,7 @@ def _broken(
     surge_c: float | None,
     fuse_a: float | None,
     fault_a: float,
-    shield: Shielded | None,
+    protected: Protected | None,
 ) -> tuple[str, ...]:
     """The limits not met; fault_a is what a short at the load would draw."""
     found = []
@@ -151,7 +151,7 @@ def _broken(
         carries = continuous_a(fuse_a, run.ambient_c) >= amps * (1 - 1e-9)
         rides = run.surge is None or carries_surge(fuse_a, *run.surge)
         opens = fault_a >= SURE_MULTIPLE * fuse_a
-        if not (shield is not None and shield.used <= MET and carries and rides and opens):
+        if not (protected is not None and protected.used <= MET and carries and rides and opens):
             found.append("fuse")
     if run.fuse == "auto" and fuse_a is None:
         found.append("fuse")

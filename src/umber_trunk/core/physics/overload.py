@@ -84,7 +84,7 @@ class Standing:
         result: Floats = lost / (2 * np.pi * self.radius_m * film)
         return result
 
-    def for_ever_a(self, limit_c: Floats) -> Floats:
+    def ampacity_a(self, limit_c: Floats) -> Floats:
         """Current (m,) in one conductor that holds it at a temperature for ever while its neighbours run as they do:
         0 where they alone bring it there. The loss is scaled by room over rise, to the power the last two tell, until
         it fits."""

@@ -18,8 +18,8 @@ from umber_trunk.core.catalog.conductors import Conductor
 from umber_trunk.core.physics.bundle import Sections, Strands, rim_film_w_m2k
 from umber_trunk.core.physics.heat import WireBodies
 from umber_trunk.core.physics.overload import Standing
+from umber_trunk.core.physics.protection import protection
 from umber_trunk.core.physics.response import Response
-from umber_trunk.core.physics.shield import shields
 from umber_trunk.core.physics.surroundings import Outside
 from umber_trunk.core.sizes.groups import Group
 from umber_trunk.core.sizes.program import Rows
@@ -39,7 +39,7 @@ def held_used(found: Figures, rows: Ints, made: list[Conductor], standing: Stand
     guards = [guard for row in rows.tolist() if (guard := found.guards[row]) is not None]
     rating, fault = np.array([(guard.rating_a, guard.fault_a) for guard in guards]).reshape(-1, 2).T
     project = plant.design.project
-    return shields(
+    return protection(
         rating,
         standing,
         made,

@@ -133,9 +133,9 @@ def _limits(design: Design, found: Figures) -> Iterator[Finding]:
 def _own_fuse(found: Figures, row: WireFigures) -> str:
     """What to say where the fuse before a wire is for far more than the wire carries: the size for its own fuse comes
     first."""
-    shield = found.shielded.get(row.row)
+    judged = found.protected.get(row.row)
     rating = next_rating(1.25 * row.amps) if row.amps > 0 else None
-    if shield is None or rating is None or rating > shield.rating_a / 3:
+    if judged is None or rating is None or rating > judged.rating_a / 3:
         return ""
     return f"Fuse it for itself, {rating:g} A: {show_size(row.size)} would do then; or go up a size."
 
@@ -185,18 +185,18 @@ def _broken_text(row: WireFigures, limit: Limit, design: Design, found: Figures)
 
 
 def _fuse_text(name: str, size: str, found: Figures, row: WireFigures) -> str:
-    shield = found.shielded.get(row.row)
-    if shield is None:
+    judged = found.protected.get(row.row)
+    if judged is None:
         return ""
     if found.solution.plant.design.project.fuse_rule != "curve":
         return (
-            f"{name} ({size}): its {shield.rating_a:g} A fuse breaks the house rule; the wire carries "
-            f"{significant(shield.for_ever_a)} A for ever where it lies."
+            f"{name} ({size}): its {judged.rating_a:g} A fuse breaks the house rule; the wire carries "
+            f"{significant(judged.ampacity_a)} A for ever where it lies."
         )
-    long = "for ever" if not np.isfinite(shield.seconds) else f"for {show_seconds(shield.seconds)}"
+    long = "for ever" if not np.isfinite(judged.seconds) else f"for {show_seconds(judged.seconds)}"
     return (
-        f"{name} ({size}): its {shield.rating_a:g} A fuse may hold {significant(shield.worst_a)} A {long}; so long "
-        f"the wire stands {significant(shield.withstand_a)} A where it lies ({shield.allowed_c:.0f} °C)."
+        f"{name} ({size}): its {judged.rating_a:g} A fuse may hold {significant(judged.worst_a)} A {long}; so long "
+        f"the wire stands {significant(judged.withstand_a)} A where it lies ({judged.allowed_c:.0f} °C)."
     )
 
 

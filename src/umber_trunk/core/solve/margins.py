@@ -20,7 +20,7 @@ from numpy.typing import NDArray
 
 from umber_trunk.core.catalog.conductors import Conductor
 from umber_trunk.core.physics.network import LEAST_OHM
-from umber_trunk.core.physics.shield import MOST_USED, Shielded, shields
+from umber_trunk.core.physics.protection import MOST_USED, Protected, protection
 from umber_trunk.core.solve.feeds import worst_served
 from umber_trunk.core.solve.guards import Guard, fault_a, guards
 from umber_trunk.core.solve.solution import CaseSolution, Solution
@@ -71,12 +71,12 @@ def figures(solution: Solution) -> Figures:
                 loads[key] = entry
     found, bare = guards(solution)
     worst = _Worst([_case_columns(solution, case, rules[case.case.id]) for case in solution.cases])
-    shielded = judged_fuses(solution, found)
-    wires = _wire_table(solution, worst, found, shielded)
-    return Figures(solution, wires, loads, found, bare, by_case, shielded)
+    protected = judged_fuses(solution, found)
+    wires = _wire_table(solution, worst, found, protected)
+    return Figures(solution, wires, loads, found, bare, by_case, protected)
 
 
-def judged_fuses(solution: Solution, found: list[Guard | None]) -> dict[int, Shielded]:
+def judged_fuses(solution: Solution, found: list[Guard | None]) -> dict[int, Protected]:
     """Wire row → its fuse in the case and in the stretch that are worst for it."""
     plant, project = solution.plant, solution.plant.design.project
     rows = np.array([row for row, guard in enumerate(found) if guard is not None], dtype=np.intp)
@@ -89,7 +89,7 @@ def judged_fuses(solution: Solution, found: list[Guard | None]) -> dict[int, Shi
     for number, case in enumerate(solution.cases):
         of, pairs = near_tightest(plant, solution.heat, case, rows)
         standing = standing_at(plant, solution.heat, case, pairs)
-        one = shields(
+        one = protection(
             rating[of],
             standing,
             [wires[at] for at in of.tolist()],
@@ -100,7 +100,7 @@ def judged_fuses(solution: Solution, found: list[Guard | None]) -> dict[int, Shi
         )
         hardest = np.lexsort((-one.used, of))
         hardest = hardest[np.append(True, of[hardest][1:] != of[hardest][:-1])]  # each wire in its worst stretch
-        every = np.array([one.used, one.worst_a, one.seconds, one.allowed_c, one.withstand_a, one.for_ever_a, pairs])
+        every = np.array([one.used, one.worst_a, one.seconds, one.allowed_c, one.withstand_a, one.ampacity_a, pairs])
         table = every[:, hardest]
         if not number:
             worst = table
@@ -109,7 +109,7 @@ def judged_fuses(solution: Solution, found: list[Guard | None]) -> dict[int, Shi
         worst, at = np.where(harder, table, worst), np.where(harder, number, at)
     names = [case.case.id for case in solution.cases]
     judged = zip(rows.tolist(), rating.tolist(), *worst.tolist(), at.tolist(), strict=True)
-    return {row: Shielded(a, b, c, d, e, f, g, names[n], int(pair)) for row, a, b, c, d, e, f, g, pair, n in judged}
+    return {row: Protected(a, b, c, d, e, f, g, names[n], int(pair)) for row, a, b, c, d, e, f, g, pair, n in judged}
 
 
 def figures_of_case(found: Figures, number: int) -> Figures:
@@ -220,10 +220,10 @@ def fuse_tables(
     plant, project = solution.plant, solution.plant.design.project
     tables: list[Floats] = [np.zeros(len(made)) for made in steps]
     for case in solution.cases:
-        mine = [at for at, row in enumerate(rows) if len(steps[at]) and found.shielded[row].case == case.case.id]
+        mine = [at for at, row in enumerate(rows) if len(steps[at]) and found.protected[row].case == case.case.id]
         if not mine:
             continue
-        pairs = np.array([found.shielded[rows[at]].pair for at in mine], dtype=np.intp)
+        pairs = np.array([found.protected[rows[at]].pair for at in mine], dtype=np.intp)
         standing = standing_at(plant, solution.heat, case, pairs)
         many = np.repeat(np.arange(len(mine)), [len(steps[at]) for at in mine])
         made = [step for at in mine for step in steps[at]]
@@ -235,7 +235,7 @@ def fuse_tables(
         kept = [guard for row in wire_rows.tolist() if (guard := found.guards[row]) is not None]
         resistance = np.array([step.ohm_per_m_20 for step in made])
         fault = fault_a(plant, wire_rows, resistance, np.array([guard.source for guard in kept], dtype=np.intp))
-        answer = shields(
+        answer = protection(
             np.array([guard.rating_a for guard in kept]),
             others,
             made,
@@ -270,7 +270,7 @@ class _Worst:
 
 
 def _wire_table(
-    solution: Solution, worst: _Worst, found: list[Guard | None], shielded: dict[int, Shielded]
+    solution: Solution, worst: _Worst, found: list[Guard | None], protected: dict[int, Protected]
 ) -> dict[str, WireFigures]:
     """The figures of every wire by id, from columns as plain lists: there are thousands of wires."""
     plant, least = solution.plant, solution.plant.design.project.smallest_mm2
@@ -301,7 +301,7 @@ def _wire_table(
     table = {}
     for row, (wire, cond, uses) in enumerate(zip(plant.wires, plant.conductors, columns, strict=True)):
         heat, amps, most = worst.heat_at[row], most_a[wire.id], uses[governs[row]]
-        guard, judged = found[row], shielded.get(row)
+        guard, judged = found[row], protected.get(row)
         rest: tuple[Use, ...] = (_use((Limit.HANDLING, handling[row], "", "")),)
         if guard is not None and judged is not None:
             rest = (_use((Limit.FUSE, min(judged.used, MOST_USED), judged.case, guard.link_id)), *rest)

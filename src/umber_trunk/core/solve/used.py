@@ -9,7 +9,7 @@ from functools import cached_property
 from typing import NamedTuple
 
 from umber_trunk.core.harness.model import Load, Wire
-from umber_trunk.core.physics.shield import Shielded
+from umber_trunk.core.physics.protection import Protected
 from umber_trunk.core.solve.guards import Guard
 from umber_trunk.core.solve.solution import CaseSolution, Solution
 from umber_trunk.core.usual import MET
@@ -158,7 +158,7 @@ class LoadFigures(NamedTuple):
 @dataclass(frozen=True)
 class Figures:
     """Everything the desks show of one solution, by id. `bare` maps rows of feeds without a fuse to how far they run
-    from the source; `shielded` rows of guarded wires to how their fuse was judged."""
+    from the source; `protected` rows of guarded wires to how their fuse was judged."""
 
     solution: Solution
     wires: dict[str, WireFigures]
@@ -166,7 +166,7 @@ class Figures:
     guards: list[Guard | None]
     bare: dict[int, float]
     by_case: dict[str, dict[str, LoadFigures]] = field(default_factory=dict)
-    shielded: dict[int, Shielded] = field(default_factory=dict)
+    protected: dict[int, Protected] = field(default_factory=dict)
 
     @cached_property
     def cases(self) -> dict[str, CaseSolution]:

@@ -32,7 +32,7 @@ MOST_USED = 1e3
 
 
 @dataclass(frozen=True)
-class Shields:
+class Protection:
     """m fuses judged: used (1 is just safe), the overload where it is closest [A], how long the fuse may let it run,
     what the wire stands for as long [°C and A], and I_z."""
 
@@ -42,10 +42,10 @@ class Shields:
     seconds: Floats
     allowed_c: Floats
     withstand_a: Floats
-    for_ever_a: Floats
+    ampacity_a: Floats
 
 
-def shields(
+def protection(
     rating_a: Floats,
     standing: Standing,
     wires: list[Conductor],
@@ -54,20 +54,20 @@ def shields(
     rule: str = "curve",
     allowance_k: float = 0.0,
     steady_only: bool = False,
-) -> Shields:
+) -> Protection:
     """Judges m fuses over m wires. steady_only looks only at what is held for ever: never more than the whole."""
     limit = np.array([wire.jacket.limit_c + allowance_k for wire in wires])
-    for_ever = parallel * standing.for_ever_a(limit)
-    held = np.maximum(for_ever, 1e-9)
+    ampacity = parallel * standing.ampacity_a(limit)
+    held = np.maximum(ampacity, 1e-9)
     if rule != "curve":
         ratio = rating_a / held
         used = np.maximum(ratio, CONVENTIONAL_MULTIPLE * ratio / 1.45) if rule == "iec" else ratio / 1.5
         worst, allowed = rating_a.copy(), held if rule == "iec" else 1.5 * held
-        return Shields(
-            rating_a, np.minimum(used, MOST_USED), worst, np.full(len(used), np.inf), limit, allowed, for_ever
+        return Protection(
+            rating_a, np.minimum(used, MOST_USED), worst, np.full(len(used), np.inf), limit, allowed, ampacity
         )
     amps, times, allowed, last, comes = _table(rating_a, wires, fault_a, allowance_k)
-    stands = np.where(times >= last[:, None], for_ever[:, None], np.inf)
+    stands = np.where(times >= last[:, None], ampacity[:, None], np.inf)
     brief = (times < last[:, None]).any(axis=0)  # overloads that end before for ever at any wire
     if not steady_only and brief.any():
         ends = np.minimum(times[:, brief], last[:, None])
@@ -75,18 +75,18 @@ def shields(
         usual = middle_of(np.where(comes, allowed, allowed[:, -1:])[:, :-1])
         short = parallel[:, None] * standing.withstand_a(allowed[:, brief], ends, usual)
         # no time is too long for what may run for ever
-        stands[:, brief] = np.where(ends >= last[:, None], for_ever[:, None], np.maximum(short, for_ever[:, None]))
+        stands[:, brief] = np.where(ends >= last[:, None], ampacity[:, None], np.maximum(short, ampacity[:, None]))
     used = np.where(comes, amps / np.maximum(stands, 1e-9), 0.0)
     at = np.argmax(used, axis=1)
     pick = (np.arange(len(at)), at)
-    return Shields(
+    return Protection(
         rating_a,
         np.minimum(used[pick], MOST_USED),
         amps[pick],
         np.where(times[pick] >= last, np.inf, times[pick]),
         allowed[pick],
         stands[pick],
-        for_ever,
+        ampacity,
     )
 
 
@@ -117,8 +117,8 @@ def _table(
     return amps, times, allowed, last, comes
 
 
-class Shielded(NamedTuple):
-    """The fuse before one wire judged in its worst case and stretch (pair; −1 for a wire alone): see `Shields`."""
+class Protected(NamedTuple):
+    """The fuse before one wire judged in its worst case and stretch (pair; −1 for a wire alone): see `Protection`."""
 
     rating_a: float
     used: float
@@ -126,6 +126,6 @@ class Shielded(NamedTuple):
     seconds: float
     allowed_c: float
     withstand_a: float
-    for_ever_a: float
+    ampacity_a: float
     case: str
     pair: int = -1
