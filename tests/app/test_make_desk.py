@@ -16,7 +16,7 @@ from demos import worked_out
 from store.test_stations import twice  # noqa: F401 a fixture
 from umber_trunk.app import theme
 from umber_trunk.app.desks.kit.desk import KitDesk
-from umber_trunk.app.desks.kit.shelf_tabs import InsteadSheet
+from umber_trunk.app.desks.kit.instead_sheet import InsteadSheet
 from umber_trunk.app.desks.make.bench_card import Card, Chip
 from umber_trunk.app.desks.make.bench_view import BenchView
 from umber_trunk.app.desks.make.defect_sheet import DefectSheet

@@ -21,7 +21,7 @@ from demos import worked_out
 from long_runs import LONG
 from umber_trunk.app.paper.board import pdf_of as board_pdf_of
 from umber_trunk.app.paper.labels import PER_MM, draw_form, forms_pdf
-from umber_trunk.app.paper.pages import paper_pdf
+from umber_trunk.app.paper.pdf import paper_pdf
 from umber_trunk.app.sheets.papers import PapersSheet
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.board.drawing import drawing

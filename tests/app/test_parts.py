@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QLineEdit
 
 from umber_trunk.app import theme
 from umber_trunk.app.desks.needs.rules import RULES, rule_text, set_rule
-from umber_trunk.app.paper.pages import paper_pdf
+from umber_trunk.app.paper.pdf import paper_pdf
 from umber_trunk.app.sheets.why import as_html
 from umber_trunk.app.trunk.story import tell
 from umber_trunk.app.widgets.rail import StageRail

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from pathlib import Path
 
-from umber_trunk.app.paper.pages import pdf_of
+from umber_trunk.app.paper.pdf import pdf_of
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.keep.unit_record import UnitRecord
 from umber_trunk.core.results import Results

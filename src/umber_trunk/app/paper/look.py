@@ -10,7 +10,7 @@ from PySide6.QtGui import QPageLayout
 from umber_trunk.app.paper.board import board_layout, draw_board_on
 from umber_trunk.app.paper.labels import draw_overview
 from umber_trunk.app.paper.leaves import MM_AN_INCH, PIXELS_AN_INCH, Leaves
-from umber_trunk.app.paper.pages import draw_on, page_layout
+from umber_trunk.app.paper.pdf import draw_on, page_layout
 from umber_trunk.core.board.drawing import drawing
 from umber_trunk.core.board.sheets import sheets_of
 from umber_trunk.core.errors import InputError

@@ -26,8 +26,8 @@ from umber_trunk.app.background import Background
 from umber_trunk.app.document import Document
 from umber_trunk.app.paper.leaves import DeviceLeaves, KeptLeaves, Leaves, Page
 from umber_trunk.app.paper.look import Look, draw_paper
-from umber_trunk.app.paper.pages import paper_pdf
 from umber_trunk.app.paper.pages_view import PagesView
+from umber_trunk.app.paper.pdf import paper_pdf
 from umber_trunk.app.widgets.desk import button, heading
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label, plain_of

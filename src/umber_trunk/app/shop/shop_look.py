@@ -10,7 +10,7 @@ from pathlib import Path
 from PySide6.QtGui import QImage
 
 from umber_trunk.app.paper.leaves import KeptLeaves, Page
-from umber_trunk.app.paper.pages import draw_on, page_layout
+from umber_trunk.app.paper.pdf import draw_on, page_layout
 from umber_trunk.app.trunk.small import small_trunk
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.shelf import Shelf

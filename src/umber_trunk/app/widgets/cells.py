@@ -9,7 +9,7 @@ from PySide6.QtGui import QColor, QPainter, QPen
 from PySide6.QtWidgets import QStyle, QStyledItemDelegate, QStyleOptionViewItem
 
 from umber_trunk.app import theme
-from umber_trunk.app.widgets.table import RowsModel
+from umber_trunk.app.widgets.rows_model import RowsModel
 from umber_trunk.core.usual import MET
 
 FULL_SCALE = 1.25

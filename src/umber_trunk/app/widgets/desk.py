@@ -25,7 +25,8 @@ from umber_trunk.app.taking import Taking
 from umber_trunk.app.widgets.cells import PaintedCell
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label, plain_of
-from umber_trunk.app.widgets.table import Column, RowsModel, RowsView
+from umber_trunk.app.widgets.rows_model import Column, RowsModel
+from umber_trunk.app.widgets.table import RowsView
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.remove import remove

@@ -15,6 +15,7 @@ import math
 from umber_trunk.core.catalog.parts import Base, Braid, Contact, Grommet, Holder, Housing, Lug, Shrink, Tape, Tube
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.covers.dressed_limb import CoverPlan, LimbPlan
+from umber_trunk.core.covers.kinds import KINDS, place_of, size_of, wraps
 from umber_trunk.core.covers.recipes import braid_cut_m, shrink_cut_m, tape_layers, tape_m
 from umber_trunk.core.ends.covering import fitted
 from umber_trunk.core.ends.wire_ends import places_of
@@ -35,14 +36,6 @@ INTO_BREAKOUT_M, INTO_END_M, MELTED_M, COLLAR_M = 0.012, 0.015, 0.008, 0.025
 BRAID_BEND = TAPE_BEND = 3.0
 WRAP_M, WRAP_WIDE_MM, WRAP_THICK_MM = 0.06, 19.0, 0.26
 """A wrap over a breakout: how much of the limb it takes, and the usual tape."""
-KINDS: dict[CoverKind, type[Base]] = {
-    CoverKind.SLEEVE: Braid,
-    CoverKind.TUBE: Tube,
-    CoverKind.TAPE: Tape,
-    CoverKind.SHRINK: Shrink,
-    CoverKind.GROMMET: Grommet,
-    CoverKind.CLAMP: Holder,
-}
 
 
 def dressed(results: Results) -> dict[str, LimbPlan]:
@@ -127,7 +120,7 @@ class _Dresser:
         if passes == math.inf:
             return self._closed(segment, cover, here)
         part, fits, problems = self._part(segment, cover, low, high, (passes, what))
-        start, stop, misplaced = _place(segment, cover, point)
+        start, stop, misplaced = place_of(segment, cover, point)
         problems += misplaced
         overhang, collars, notes = (0.0, 0.0), 0, list[str]()
         if not point:
@@ -138,7 +131,7 @@ class _Dresser:
         if collars:
             told = ring.name if ring else "none on the shelf fits"
             notes.append(f"{collars} shrink collars of {1e3 * COLLAR_M:.0f} mm over its ends: {told}")
-        if not cover.after and not point and not _wraps(part):
+        if not cover.after and not point and not wraps(part):
             notes.append("on before the ends")
         if cover.kind is CoverKind.CLAMP:
             notes += self._over_splices(segment, start)
@@ -182,7 +175,7 @@ class _Dresser:
             for part in self.shelf.of(KINDS[cover.kind])
             if not self._wrong(part, cover, low, high, passes) and not self._too_hot(part, segment)
         ]
-        fits.sort(key=lambda part: (_size(part), part.id))
+        fits.sort(key=lambda part: (size_of(part), part.id))
         part = self.shelf.named(cover.part) if cover.part else next(iter(fits), None)
         if cover.part and not isinstance(part, KINDS[cover.kind]):
             return None, fits, [f"no catalogue has the {cover.kind} “{cover.part}”"]
@@ -230,7 +223,7 @@ class _Dresser:
 
     def _passes(self, segment: Segment, cover: Cover, high: float) -> tuple[float, str]:
         """The widest it has to get over on its way, and what that is."""
-        if not cover.after or cover.kind is CoverKind.TAPE or _wraps(self.shelf.named(cover.part)):
+        if not cover.after or cover.kind is CoverKind.TAPE or wraps(self.shelf.named(cover.part)):
             return high, "the bundle"
         sides = [self._beyond(segment, segment.a), self._beyond(segment, segment.b)]
         least, what = min(sides)
@@ -382,31 +375,3 @@ class _Dresser:
             outside = max(inside, part.recovered_mm) + 2 * part.wall_mm
             return shrink_cut_m(covered, part.shortens), outside, high - inside, 4 * outside if part.adhesive else 0.0
         return (0.0 if cover.kind in (CoverKind.CLAMP, CoverKind.GROMMET) else covered), inside, high - inside, 0.0
-
-
-def _place(segment: Segment, cover: Cover, point: bool) -> tuple[float, float, list[str]]:
-    """(from, to, what is wrong) of a covering along its segment, in m: what lies beyond it is laid where it ends."""
-    length = segment.measure.length_m
-    start, stop = cover.from_m, cover.from_m if point else (length if cover.to_m is None else cover.to_m)
-    if start <= stop <= length + 1e-9 and start <= length + 1e-9:
-        return start, stop, []
-    wrong = f"it lies from {start:g} to {stop:g} m on a segment of {length:g} m"
-    stop = min(max(stop, start), length)
-    return min(start, stop), stop, [wrong]
-
-
-def _wraps(part: Base | None) -> bool:
-    """Whether it goes on from the side."""
-    return isinstance(part, Tape) or (isinstance(part, Tube) and part.slit)
-
-
-def _size(part: Base) -> tuple[float, ...]:
-    """What orders parts of a kind: small before large, of one size what goes on most easily first; glue only where
-    nothing else fits."""
-    if isinstance(part, Braid):
-        return (part.bore_mm.high,)
-    if isinstance(part, Tube):
-        return part.bore_mm, not part.slit
-    if isinstance(part, Shrink):
-        return part.adhesive, part.supplied_mm
-    return (part.bundle_mm.high,) if isinstance(part, Grommet | Holder) else ()

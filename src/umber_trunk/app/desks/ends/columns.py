@@ -8,7 +8,7 @@ from PySide6.QtGui import QColor
 
 from umber_trunk.app import theme
 from umber_trunk.app.document import Document
-from umber_trunk.app.widgets.table import Column
+from umber_trunk.app.widgets.rows_model import Column
 from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.catalog.parts import Clamp
 from umber_trunk.core.ends.assign import assign, set_fitting

@@ -8,7 +8,7 @@ from umber_trunk.app import theme
 from umber_trunk.app.widgets.desk import Desk, EndPanel, row
 from umber_trunk.app.widgets.face_view import FaceView
 from umber_trunk.app.widgets.plain import Label
-from umber_trunk.app.widgets.table import Column
+from umber_trunk.app.widgets.rows_model import Column
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.ends.faces import faces_of
 from umber_trunk.core.ends.mate import Crossing, ends_agree, mate_of, through

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from umber_trunk.app.widgets.desk import Desk, hint
-from umber_trunk.app.widgets.table import Column
+from umber_trunk.app.widgets.rows_model import Column
 from umber_trunk.core.catalog.parts import Base, Boot, CablePart, Ferrule, Housing, Shrink
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.ends.assign import carrying, set_cable, set_fitting

@@ -8,7 +8,7 @@ from umber_trunk.app import theme
 from umber_trunk.app.widgets.desk import Desk, EndPanel, heading, hint, row
 from umber_trunk.app.widgets.line import Line
 from umber_trunk.app.widgets.plain import Label
-from umber_trunk.app.widgets.table import Column
+from umber_trunk.app.widgets.rows_model import Column
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.ends.mate import Crossing
 from umber_trunk.core.ends.repair import (

@@ -7,7 +7,7 @@ from typing import Any
 from PySide6.QtGui import QColor
 
 from umber_trunk.app import theme
-from umber_trunk.app.widgets.table import Column
+from umber_trunk.app.widgets.rows_model import Column
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.keep.compare import Upgrade, compare

@@ -15,7 +15,7 @@ from umber_trunk.app.widgets.desk import Desk, Panel, button, hint
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.line import Count, Figure
 from umber_trunk.app.widgets.plain import Label
-from umber_trunk.app.widgets.table import Column
+from umber_trunk.app.widgets.rows_model import Column
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.buy.lines import Buy, Spares
 from umber_trunk.core.buy.shopping import shopping, unpriced

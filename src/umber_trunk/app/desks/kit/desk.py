@@ -12,7 +12,7 @@ from umber_trunk.app.sheets.cable import CheckPanel
 from umber_trunk.app.widgets.desk import Panel, TabbedDesk, button, column, heading, hint, row, tabbed
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label
-from umber_trunk.app.widgets.table import Column
+from umber_trunk.app.widgets.rows_model import Column
 from umber_trunk.core.catalog.conductors import area_of, show_size
 from umber_trunk.core.explain.about_wires import why_cut
 from umber_trunk.core.kit.cutlist import CutRow, buys, colours_of, cuts

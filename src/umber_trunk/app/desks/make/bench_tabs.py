@@ -18,7 +18,7 @@ from umber_trunk.app.widgets.asked import name_and_what, one_of
 from umber_trunk.app.widgets.desk import Panel, button, row
 from umber_trunk.app.widgets.photo_view import PhotoView
 from umber_trunk.app.widgets.plain import Label, box, choice
-from umber_trunk.app.widgets.table import Column
+from umber_trunk.app.widgets.rows_model import Column
 from umber_trunk.app.widgets.words import tr, word
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.harness.index import index_of

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from umber_trunk.app.document import Document
-from umber_trunk.app.widgets.table import Column
+from umber_trunk.app.widgets.rows_model import Column
 from umber_trunk.core.explain.about_fuses import why_link
 from umber_trunk.core.fuses.fit import FuseDuty, link_duties
 from umber_trunk.core.harness.edits import Edit, set_fuse

@@ -7,7 +7,7 @@ from PySide6.QtGui import QColor
 
 from umber_trunk.app import theme
 from umber_trunk.app.document import Document
-from umber_trunk.app.widgets.table import Column
+from umber_trunk.app.widgets.rows_model import Column
 from umber_trunk.app.widgets.typed import load_amount, load_duty, load_surge, parsed, set_field
 from umber_trunk.core.explain.about_wires import why_load, why_rating
 from umber_trunk.core.fuses.chain import chains

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from umber_trunk.app.desks.needs.rules import rule_text, set_rule
 from umber_trunk.app.document import Document
-from umber_trunk.app.widgets.table import Column
+from umber_trunk.app.widgets.rows_model import Column
 from umber_trunk.app.widgets.typed import end_frame, end_kind, end_zone, parsed, zone_flags
 from umber_trunk.core.harness.edits import rename
 from umber_trunk.core.harness.end import End

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from umber_trunk.app.document import Document
-from umber_trunk.app.widgets.table import Column
+from umber_trunk.app.widgets.rows_model import Column
 from umber_trunk.app.widgets.typed import parsed, set_field
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.harness.edits import Edit

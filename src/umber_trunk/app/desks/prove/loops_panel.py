@@ -10,8 +10,8 @@ from PySide6.QtWidgets import QHBoxLayout
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.asked import one_of, text_asked
 from umber_trunk.app.widgets.desk import Panel, button, heading, row
+from umber_trunk.app.widgets.rows_model import Column
 from umber_trunk.app.widgets.stairs_view import StairsView
-from umber_trunk.app.widgets.table import Column
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.harness.edits import Edit
 from umber_trunk.core.harness.model import Design, Wire

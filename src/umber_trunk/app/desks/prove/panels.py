@@ -11,7 +11,7 @@ from umber_trunk.app.desks.prove.left_view import Cell, Field, LeftView
 from umber_trunk.app.desks.prove.probe_view import shown_value
 from umber_trunk.app.widgets.desk import Panel, beside, button
 from umber_trunk.app.widgets.plain import Label
-from umber_trunk.app.widgets.table import Column
+from umber_trunk.app.widgets.rows_model import Column
 from umber_trunk.core.prove.checklist import Test
 from umber_trunk.core.prove.netlist import EARTH
 from umber_trunk.core.prove.proof import Proof

@@ -10,7 +10,7 @@ from umber_trunk.app.desks.runs.way_tabs import show_limb
 from umber_trunk.app.desks.runs.way_views import LimbView
 from umber_trunk.app.widgets.desk import Desk, Panel, button, hint, row
 from umber_trunk.app.widgets.plain import Label
-from umber_trunk.app.widgets.table import Column
+from umber_trunk.app.widgets.rows_model import Column
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.covers.dress import dressed

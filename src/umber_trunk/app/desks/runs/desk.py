@@ -16,7 +16,7 @@ from umber_trunk.app.sheets.tree_sheet import TreeDialog
 from umber_trunk.app.widgets.asked import text_asked
 from umber_trunk.app.widgets.desk import Desk, Panel, button, column, heading, hint, row, tabbed
 from umber_trunk.app.widgets.plain import Label
-from umber_trunk.app.widgets.table import Column
+from umber_trunk.app.widgets.rows_model import Column
 from umber_trunk.app.widgets.telling import Telling
 from umber_trunk.app.widgets.typed import parse_measure, zone_named
 from umber_trunk.app.widgets.words import tr

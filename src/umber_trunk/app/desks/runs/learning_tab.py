@@ -5,7 +5,7 @@ from __future__ import annotations
 from umber_trunk.app.desks.runs.way_tabs import two
 from umber_trunk.app.desks.runs.way_views import LearntView
 from umber_trunk.app.widgets.desk import Desk, Panel, button, hint, row
-from umber_trunk.app.widgets.table import Column
+from umber_trunk.app.widgets.rows_model import Column
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.lengths.accept import learn, unlearn
 from umber_trunk.core.lengths.history import LEAST_PAIRS, Habit, habits

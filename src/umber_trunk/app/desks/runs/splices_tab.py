@@ -12,7 +12,7 @@ from umber_trunk.app.desks.runs.way_tabs import show_limb, two
 from umber_trunk.app.desks.runs.way_views import CombView, LimbView, Ribbon
 from umber_trunk.app.widgets.desk import Desk, Panel, button, hint, row
 from umber_trunk.app.widgets.plain import Label
-from umber_trunk.app.widgets.table import Column
+from umber_trunk.app.widgets.rows_model import Column
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.harness.edits import Edit, change, drop, put
 from umber_trunk.core.harness.index import index_of

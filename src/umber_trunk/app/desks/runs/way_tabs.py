@@ -11,7 +11,7 @@ from umber_trunk.app import theme
 from umber_trunk.app.desks.runs.way_views import LimbView, Piece
 from umber_trunk.app.widgets.desk import Desk, Panel, hint
 from umber_trunk.app.widgets.plain import Label
-from umber_trunk.app.widgets.table import Column
+from umber_trunk.app.widgets.rows_model import Column
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.covers.dress import dressed
 from umber_trunk.core.errors import InputError, quoted

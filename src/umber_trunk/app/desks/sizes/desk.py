@@ -17,7 +17,7 @@ from umber_trunk.app.document import AFTER_PAINT_MS, Document
 from umber_trunk.app.widgets.desk import Desk, button, column, heading, hint, tabbed
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label
-from umber_trunk.app.widgets.table import Column
+from umber_trunk.app.widgets.rows_model import Column
 from umber_trunk.app.widgets.telling import Telling
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.conductors import area_of, parse_spec, show_size

@@ -11,7 +11,7 @@ from umber_trunk.app.background import Question
 from umber_trunk.app.desks.sizes.while_shown import WhileShown
 from umber_trunk.app.widgets.desk import Desk, hint
 from umber_trunk.app.widgets.plain import Label
-from umber_trunk.app.widgets.table import Column
+from umber_trunk.app.widgets.rows_model import Column
 from umber_trunk.core.errors import Wanted, go_on_if
 from umber_trunk.core.results import Results
 from umber_trunk.core.sizes.worth import Kept, Move, Worth, kept, least_of, moves, resized
