@@ -1,4 +1,4 @@
-"""Changes the core in small ways, one at a time, and sees whether a test notices: ./umber mutate [--count 300] [--seed
+"""Changes a room in small ways, one at a time, and sees whether a test notices: ./umber mutate [--count 300] [--seed
 1].
 
 Only lines that tests reach are changed, each mutant is given the tests that reach its line, and what survives is
@@ -30,9 +30,12 @@ from typing import Any
 import pytest
 
 ROOT = Path(__file__).parents[1]
-CORE = Path("src/umber_trunk/core")
-TESTS = [["tests/core", "tests/golden"], ["tests/store", "tests/cli", "tests/app"]]
-"""What is asked whether it notices; found out side by side which lines each half reaches."""
+PACKAGE = Path("src/umber_trunk")
+TESTS = {
+    "core": [["tests/core", "tests/golden"], ["tests/store", "tests/cli", "tests/app"]],
+    "store": [["tests/store"], ["tests/cli", "tests/app"]],
+}
+"""Room → what is asked whether it notices, the nearest first; found out side by side which lines each half reaches."""
 LEFT_OUT = {"demo.py", "sample.py", "bulk.py"}
 """Made-up data, and what only makes things faster."""
 FILES = {path.name: {str(path)} for path in Path("tests").rglob("test_*.py")}
@@ -157,12 +160,12 @@ class _Without(ast.NodeTransformer):
 
 
 def reached(
-    python: str, folder: Path, halves: list[list[str]]
+    python: str, folder: Path, room: Path, halves: list[list[str]]
 ) -> tuple[dict[str, dict[int, set[str]]], dict[str, float]]:
     """(module → line → tests that reach it, seconds of each test), by one run of all tests under coverage, both halves
     at once."""
     settings = folder / "coverage.ini"
-    settings.write_text(f"[run]\nsource = {CORE}\ndata_file = {folder}/data\nparallel = true\n")
+    settings.write_text(f"[run]\nsource = {room}\ndata_file = {folder}/data\nparallel = true\n")
     path = os.pathsep.join([str(Path(__file__).parent), os.environ.get("PYTHONPATH", "")])
     tracing = os.environ | {"QT_QPA_PLATFORM": "offscreen", "PYTHONPATH": path}
     runs = []
@@ -358,9 +361,11 @@ def main() -> int:
     parser.add_argument("--first", type=int, default=0, help="leave out so many of those drawn, to go on after a break")
     parser.add_argument("--reach", type=Path, help="keep here, and take from here, which tests reach which lines")
     parser.add_argument(
-        "--core", action="store_true", help="ask the tests of core and golden alone: quicker, and stricter"
+        "--nearest", "--core", action="store_true", help="ask the nearest tests alone: quicker, and stricter"
     )
+    parser.add_argument("--room", choices=TESTS, default="core", help="the room that is changed")
     args = parser.parse_args()
+    halves = TESTS[args.room][: 1 if args.nearest else 2]
     os.chdir(ROOT)
     os.environ["QT_QPA_PLATFORM"] = "offscreen"
     known = args.reach if args.reach and args.reach.exists() else None
@@ -373,13 +378,12 @@ def main() -> int:
     else:
         print("finding which tests reach which lines: a few minutes", flush=True)
         with tempfile.TemporaryDirectory(prefix="umber-mutate-") as scratch:
-            lines, seconds = reached(sys.executable, Path(scratch), TESTS[:1] if args.core else TESTS)
+            lines, seconds = reached(sys.executable, Path(scratch), PACKAGE / args.room, halves)
         if args.reach:
             plain = {name: {line: sorted(tests) for line, tests in rows.items()} for name, rows in lines.items()}
             args.reach.write_text(json.dumps({"lines": plain, "seconds": seconds}))
     lines = {name: rows for name, rows in lines.items() if args.only in name}
     order = order_of(lines, seconds)
-    halves = TESTS[:1] if args.core else TESTS
     mutants = chosen(args.count, args.seed, lines, args.outside, halves)[args.first :]
     for one in mutants:
         for test in one[4]:
@@ -388,7 +392,7 @@ def main() -> int:
         mutants = [(name, number, line, NOTHING, tests) for name, number, line, _, tests in mutants]
     sys.path[:0] = [str(ROOT / "src"), str(ROOT / "tests")]
     with Path(os.devnull).open("w") as nowhere, redirect_stdout(nowhere):
-        pytest.main(["--collect-only", "-q", *QUIET, *(one for half in TESTS for one in half)])
+        pytest.main(["--collect-only", "-q", *QUIET, *(one for half in halves for one in half)])
     start, done, alive = time.time(), 0, list[Mutant]()
     with ThreadPoolExecutor(args.workers) as pool:
         for mutant, dead in zip(mutants, pool.map(lambda one: killed(one, order, seconds), mutants), strict=True):
@@ -397,7 +401,7 @@ def main() -> int:
             done += 1
             if not dead:
                 alive.append(mutant)
-                print(f"survived  {mutant[0].removeprefix(str(CORE) + '/')}:{mutant[2]}  {mutant[3]}", flush=True)
+                print(f"survived  {mutant[0].removeprefix(str(PACKAGE) + '/')}:{mutant[2]}  {mutant[3]}", flush=True)
                 print("\n".join(f"    {line}" for line in difference(mutant)), flush=True)
             if done % 20 == 0:
                 print(f"{done} of {len(mutants)}, {len(alive)} alive, {time.time() - start:.0f} s", flush=True)
