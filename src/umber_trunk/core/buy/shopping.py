@@ -15,7 +15,7 @@ from typing import Any
 
 from umber_trunk.core.buy.lines import Buy, Spares
 from umber_trunk.core.buy.packs import in_packs
-from umber_trunk.core.catalog.conductors import area_of, conductor, show_size
+from umber_trunk.core.catalog.conductors import Conductor, area_of, conductor, show_size
 from umber_trunk.core.catalog.parts import Base, Ferrule, Lug, Shrink, Tape
 from umber_trunk.core.covers.dress import COLLAR_M, dressed
 from umber_trunk.core.ends.covering import fitted
@@ -242,69 +242,64 @@ def _lengths(part: Base | None, part_id: str, lengths: Sequence[float], rule: Sp
 def _wires(results: Results, units: int, rule: Spares, coils: Sequence[Coil], wanted: Wanted) -> list[Buy]:
     """Conductors by size, metal and colour and cables by part, sample pieces counted in. What the shelf has is cut as
     the coils are planned: each wire in one piece; what runs short is bought whole."""
-    plant, shelf = results.plant, results.shelf
-    by: dict[tuple[str, str, str], list[Piece]] = defaultdict(list)
-    for piece in pieces(results, units):
-        by[piece.size, piece.metal, piece.colour].append(piece)
-    tested: dict[tuple[str, str, str], list[Piece]] = defaultdict(list)
-    for piece in sample_pieces(results, rule.samples):
-        tested[piece.size, piece.metal, piece.colour].append(piece)
-    specs = {
-        (f.shown_size, plant.conductors[f.row].metal.id): plant.conductors[f.row]
-        for f in results.figures.wires.values()
-    }
+    by, tested = _by_kind(pieces(results, units)), _by_kind(sample_pieces(results, rule.samples))
     cut = [*(p for mine in by.values() for p in mine), *(p for mine in tested.values() for p in mine)]
     plan = plan_cuts(coils, cut, wanted=wanted) if coils else None
     left = dict(plan.left_m) if plan is not None else {}
-    short = set(map(id, plan.short)) if plan is not None else set()
-    names = {
-        decision.wire: f"{decision.wire} in place of {decision.was} ({decision.who})"
-        for decision in results.design.decisions
-    }
+    short = set(map(id, plan.short)) if plan is not None else set(map(id, cut))
+    names = {one.wire: f"{one.wire} in place of {one.was} ({one.who})" for one in results.design.decisions}
     rows = []
     for (size, metal, colour), mine in by.items():
         tests = tested[size, metal, colour]
         needed, test = sum(piece.length_m for piece in mine), sum(piece.length_m for piece in tests)
         spare = needed * rule.percent / 100
-        missing = [piece.length_m for piece in (*mine, *tests) if plan is None or id(piece) in short]
-        more = spare
-        for coil in coils:
-            if more > 0 and left.get(coil.id, 0.0) > 0 and suits(coil, mine[0]):
-                taken = min(left[coil.id], more)
-                left[coil.id] -= taken
-                more -= taken
-        buy, longest = sum(missing) + more, max(missing, default=0.0)
-        have = needed + test + spare - buy
+        missing = [piece.length_m for piece in (*mine, *tests) if id(piece) in short]
+        more = spare - _taken([coil for coil in coils if suits(coil, mine[0])], left, spare)
         decided = "; ".join(dict.fromkeys(names[piece.wire] for piece in mine if piece.wire in names))
-        amounts = ("m", needed, test, spare, have)
-        cable = shelf.named(size)
+        longest, buy = max(missing, default=0.0), sum(missing) + more
+        amounts = ("m", needed, test, spare, needed + test + spare - buy)
+        cable = results.shelf.named(size)
         if cable is not None:
             bought, packs, note = in_packs(missing, more, cable.pack)
-            rows.append(
-                _bought(
-                    cable,
-                    size,
-                    cable.name,
-                    *amounts,
-                    bought,
-                    cable.pack,
-                    packs,
-                    decided=decided,
-                    longest_m=longest,
-                    note=note,
-                )
-            )
+            told: dict[str, Any] = {"decided": decided, "longest_m": longest, "note": note}
+            rows.append(_bought(cable, size, cable.name, *amounts, bought, cable.pack, packs, **told))
             continue
-        made = specs.get((size, metal)) or conductor(
-            size, metal, results.design.project.make, results.design.project.jacket
-        )
-        mass = buy * made.kg_per_m
+        made = _made_of(results, size, metal)
         name = f"{show_size(size)} {made.metal.name}, {made.make.name}, {made.jacket.name}, {colour or 'any colour'}"
-        price = made.metal.price_per_kg
+        mass, price = buy * made.kg_per_m, made.metal.price_per_kg
         rows.append(
             Buy("wire", size, name, *amounts, buy, 0.0, 0, mass * price, mass, NOBODY, decided, longest, price > 0)
         )
     return rows
+
+
+def _by_kind(wanted: Iterable[Piece]) -> dict[tuple[str, str, str], list[Piece]]:
+    """(size, metal, colour) → its pieces."""
+    found: dict[tuple[str, str, str], list[Piece]] = defaultdict(list)
+    for piece in wanted:
+        found[piece.size, piece.metal, piece.colour].append(piece)
+    return found
+
+
+def _taken(coils: Iterable[Coil], left: dict[str, float], most: float) -> float:
+    """Metres taken from what is left of these coils, which is brought down by them."""
+    taken = 0.0
+    for coil in coils:
+        some = min(max(left.get(coil.id, 0.0), 0.0), most - taken)
+        if some > 0:
+            left[coil.id] -= some
+            taken += some
+    return taken
+
+
+def _made_of(results: Results, size: str, metal: str) -> Conductor:
+    """The conductor of the last wire in this size and metal; else as the project makes it."""
+    plant, project = results.plant, results.design.project
+    for wire in reversed(results.figures.wires.values()):
+        made = plant.conductors[wire.row]
+        if (wire.shown_size, made.metal.id) == (size, metal):
+            return made
+    return conductor(size, metal, project.make, project.jacket)
 
 
 def unpriced(buys: Iterable[Buy]) -> str:
