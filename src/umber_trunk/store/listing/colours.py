@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -164,10 +164,34 @@ def colour_rules(
 ) -> ColourRules:
     """Which language a column's colour codes are in. A code with two meanings in this list is asked about, unless the
     list's other codes leave it but one. Cells come with their rows."""
-    texts = {cell for cell, _ in cells}
-    codes = {part.upper() for cell in texts for part in _colour_parts(cell) if not colour_word(part)}
-    known = {code for code in codes if any(code in table for table in COLOURS.values())}
-    fit = {lang: len([c for c in known if c in COLOURS[lang]]) for lang in COLOURS}
+    parts = {part for cell in {cell for cell, _ in cells} for part in _colour_parts(cell) if not colour_word(part)}
+    known = {code for code in map(str.upper, parts) if any(code in table for table in COLOURS.values())}
+    rank, fitting = _languages(known, headers)
+    chosen = {}
+    for code in sorted(known):
+        means, likeliest = _meanings(code, known, fitting)
+        if len(means) == 1 and likeliest:
+            chosen[code] = likeliest
+        elif len(means) > 1:
+            chosen[code] = asked.ask(
+                Doubt(
+                    f"colour:{code}",
+                    f"Which colour is “{code}”?",
+                    "Lists use it for " + " and ".join(means) + ".",
+                    tuple(Option(word, word) for word in means),
+                    likeliest,
+                    f"--answer colour:{code}={{}}",
+                    column,
+                    tuple(row for cell, row in cells if code in [part.upper() for part in _colour_parts(cell)]),
+                )
+            )
+    return ColourRules((*fitting, *(lang for lang in rank if lang not in fitting)), chosen)
+
+
+def _languages(known: Set[str], headers: Sequence[str]) -> tuple[list[str], tuple[str, ...]]:
+    """(all languages, the likeliest first; those that could be the list's): which tables have most of its codes, and of
+    these the one its titles are in; English where nothing tells."""
+    fit = {lang: len([code for code in known if code in COLOURS[lang]]) for lang in COLOURS}
     speaks = {lang: _speaks(headers, lang) for lang in COLOURS}
     rank = sorted(COLOURS, key=lambda lang: (-fit[lang], -speaks[lang], lang != "en"))
     fitting = tuple(lang for lang in rank if fit[lang] == fit[rank[0]])
@@ -176,36 +200,27 @@ def colour_rules(
         fitting = tuple(lang for lang in fitting if speaks[lang] == spoken)
     elif "en" in fitting and len(known) > 1:
         fitting = ("en",)
-    chosen = {}
-    for code in sorted(known):
-        usual = COLOURS[fitting[0]].get(code)
-        others = {COLOURS[fitting[0]].get(other) for other in known - {code}}
-        means = dict.fromkeys(COLOURS[lang][code] for lang in fitting if code in COLOURS[lang])
-        either = _EITHER.get(code, ()) if fitting == ("en",) else ()
-        if either and (code in _OPEN or usual in others):
-            left = [word for word in either if word not in others]
-            if len(left) == 1 and len(left) < len(either):
-                chosen[code] = left[0]
-                continue
-            means = dict.fromkeys(left or either)
-        if len(means) < 2:
-            continue
-        if fitting == ("en",) or len(fitting) > 1:
-            means |= dict.fromkeys(COLOURS[lang][code] for lang in COLOURS if code in COLOURS[lang])
-        likeliest = usual if usual in means else next(iter(means))
-        chosen[code] = asked.ask(
-            Doubt(
-                f"colour:{code}",
-                f"Which colour is “{code}”?",
-                "Lists use it for " + " and ".join(means) + ".",
-                tuple(Option(word, word) for word in means),
-                likeliest,
-                f"--answer colour:{code}={{}}",
-                column,
-                tuple(row for cell, row in cells if code in [part.upper() for part in _colour_parts(cell)]),
-            )
-        )
-    return ColourRules((*fitting, *(lang for lang in rank if lang not in fitting)), chosen)
+    return rank, fitting
+
+
+def _meanings(code: str, known: Set[str], fitting: Sequence[str]) -> tuple[dict[str, None], str]:
+    """(what a code may mean, what it likeliest does): nothing likely where it means the one thing its table says. Of an
+    English code with two uses the one goes that another code of the list has."""
+    usual = COLOURS[fitting[0]].get(code)
+    others = {COLOURS[fitting[0]].get(other) for other in known - {code}}
+    means = dict.fromkeys(COLOURS[lang][code] for lang in fitting if code in COLOURS[lang])
+    english = tuple(fitting) == ("en",)
+    either = _EITHER.get(code, ()) if english else ()
+    if either and (code in _OPEN or usual in others):
+        left = [word for word in either if word not in others]
+        if len(left) == 1 and len(left) < len(either):
+            return dict.fromkeys(left), left[0]
+        means = dict.fromkeys(left or either)
+    if len(means) < 2:
+        return means, ""
+    if english or len(fitting) > 1:
+        means |= dict.fromkeys(COLOURS[lang][code] for lang in COLOURS if code in COLOURS[lang])
+    return means, usual if usual is not None and usual in means else next(iter(means))
 
 
 _TONGUE = {

@@ -221,53 +221,66 @@ class Lines:
             self.asked.note(f"From and to stand in one cell, parted by {name}.")
 
     def _blanks(self) -> None:
-        """Blank cells that may mean “as above”."""
+        """Blank cells that may mean “as above”: what they do is asked where there are enough of them."""
         grouped = False
         for name in ("from", "to", "size", "colour", "circuit"):
-            if name not in self.layout.columns or (name in ("from", "to") and "both" in self.layout.columns):
-                continue
-            blank, last = [], ""
             end = name in ("from", "to")
-            for line in self.lines:
-                text = line.says(name)
-                headed = end and any(at < line.at for at in self.heads)
-                if not text and (last or headed) and not line.cells.get(name):
-                    blank.append(line)
-                last = text or last
+            if name not in self.layout.columns or (end and "both" in self.layout.columns):
+                continue
+            blank = self._blank(name, end)
             pins = [line for line in blank if end and line.says(f"{name}-pin")]
-            telling = (grouped or name == "size") and len(blank) > max(1, 0.4 * len(self.lines))
             if end:
                 telling = len(blank) > 1 or (bool(pins) and len(self.lines) <= 6)
+            else:
+                telling = (grouped or name == "size") and len(blank) > max(1, 0.4 * len(self.lines))
             if not telling:
                 continue
-            under = end and any(at < line.at for line in blank for at in self.heads)
-            words = FIELDS[name]
-            said = self.asked.ask(
-                Doubt(
-                    f"blank:{name}",
-                    f"What does a blank “{words}” mean?",
-                    f"Rows under a filled one that have none: {len(blank)}, row {blank[0].at + 1} the first"
-                    + (", with a pin beside it." if pins else "."),
-                    (
-                        Option("same", "the same as the row above"),
-                        *((Option("head", "what the head above the rows says"),) if under else ()),
-                        Option("fault", "it was forgotten: a fault")
-                        if end
-                        else Option("open", "nothing said: it stays open"),
-                    ),
-                    "head"
-                    if under and all(any(at < line.at for at in self.heads) for line in blank)
-                    else "same"
-                    if end or grouped
-                    else "open",
-                    f"--answer blank:{name}={{}}",
-                    self.layout.columns[name],
-                    tuple(line.at + 1 for line in blank),
-                )
-            )
+            said = self._asked_of_blanks(name, blank, bool(pins), grouped)
             grouped = grouped or end
             if said in ("same", "head"):
                 self._fill(name, {line.at for line in blank}, said == "head")
+
+    def _blank(self, name: str, end: bool) -> list[Line]:
+        """The lines that say nothing of a field below one that does; of an end, below a head too."""
+        blank, last = [], ""
+        for line in self.lines:
+            text = line.says(name)
+            if not text and (last or (end and self._headed(line))) and not line.cells.get(name):
+                blank.append(line)
+            last = text or last
+        return blank
+
+    def _headed(self, line: Line) -> bool:
+        """Whether a line stands below a head."""
+        return any(at < line.at for at in self.heads)
+
+    def _asked_of_blanks(self, name: str, blank: Sequence[Line], pins: bool, grouped: bool) -> str:
+        """What blank cells of a field mean: "same", "head", "fault" or "open"."""
+        end, words = name in ("from", "to"), FIELDS[name]
+        under = end and any(map(self._headed, blank))
+        options = [Option("same", "the same as the row above")]
+        if under:
+            options.append(Option("head", "what the head above the rows says"))
+        if end:
+            options.append(Option("fault", "it was forgotten: a fault"))
+        else:
+            options.append(Option("open", "nothing said: it stays open"))
+        likeliest = "same" if end or grouped else "open"
+        if under and all(map(self._headed, blank)):
+            likeliest = "head"
+        return self.asked.ask(
+            Doubt(
+                f"blank:{name}",
+                f"What does a blank “{words}” mean?",
+                f"Rows under a filled one that have none: {len(blank)}, row {blank[0].at + 1} the first"
+                + (", with a pin beside it." if pins else "."),
+                tuple(options),
+                likeliest,
+                f"--answer blank:{name}={{}}",
+                self.layout.columns[name],
+                tuple(line.at + 1 for line in blank),
+            )
+        )
 
     def _fill(self, name: str, blank: set[int], by_head: bool) -> None:
         last = ""
