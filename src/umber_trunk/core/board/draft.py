@@ -95,9 +95,11 @@ class Draft:
 
     @property
     def spliced(self) -> bool:
+        """Whether any splice lies on it."""
         return any(end.join is not None for end in self.design.ends)
 
     def peg(self, what: str, name: str, at: Spot, along: float | None, radius: float, more: str = "") -> None:
+        """A peg, told in the table and drawn as a ring."""
         self.pegs.append(Peg(what, name, at[0], at[1], along, more))
         self.shapes.append(Ring("fixtures", at, radius, f"{what} {name}"))
 
