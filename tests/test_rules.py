@@ -1,6 +1,7 @@
 """Rules of the house: which way imports point, no Qt in the core, docs and screenshots that hold."""
 
 import ast
+import importlib
 import re
 from functools import cache
 from pathlib import Path
@@ -67,6 +68,15 @@ def test_no_room_depends_on_one_that_depends_on_it() -> None:
                 seen.add(here)
                 queue += [other for other in arrows.get(here, ()) if (here, other) not in allowed]
         assert one not in seen, f"{one} depends on itself"
+
+
+def test_what_is_fetched_by_its_name_is_there() -> None:
+    """A desk, a paper, a check is named as “module:name” and loaded when it is wanted: nothing else would notice that
+    it has moved."""
+    named = re.compile(r'"((?:app|cli|core|store)\.[\w.]+):(\w+)"')
+    found = {match.groups() for path in MODULES for match in named.finditer(path.read_text("utf-8"))}
+    assert len(found) > 50
+    assert not [one for one in found if not hasattr(importlib.import_module(f"umber_trunk.{one[0]}"), one[1])]
 
 
 def test_only_tables_have_wide_lines() -> None:
@@ -243,7 +253,7 @@ def test_text_of_a_file_is_plain_wherever_it_is_shown() -> None:
             if not any(f", {word}," in one and path.name == where for word, where in known.items())
         ]
         assert not bad, (path.name, bad)
-    table = (SOURCE / "app" / "widgets" / "table.py").read_text("utf-8")
+    table = (SOURCE / "app" / "widgets" / "rows_model.py").read_text("utf-8")
     assert re.search(r"role == TOOLTIP:.*?return plain_of", table, re.S)
     for broken in (
         "w.setToolTip(load.name)",

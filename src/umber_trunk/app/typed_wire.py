@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QObject, Qt, QTimer, Signal
 from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import QWidget
 
 from umber_trunk.app.document import Document
 
@@ -60,3 +61,9 @@ class TypedWire(QObject):
             self.none.emit(number)
         else:
             self.found.emit(wire)
+
+
+def is_typed_at(widget: QWidget) -> bool:
+    """Whether a number is being typed in the window that a widget is in: Enter ends it, whoever has the keyboard."""
+    typed = widget.window().findChild(TypedWire)
+    return typed is not None and bool(typed.text)

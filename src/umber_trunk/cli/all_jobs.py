@@ -100,7 +100,7 @@ def buys_of_all(args: argparse.Namespace) -> int:
         from umber_trunk.core.harness.model import Design
 
         sheet = order_sheet(rows, shop.rates.currency, day)
-        write_whole(args.output, fetched("app.paper.pages:pdf_of")(results_of(Design()), [sheet]))
+        write_whole(args.output, fetched("app.paper.pdf:pdf_of")(results_of(Design()), [sheet]))
     if args.json:
         out({"orders": [_plain(row) for row in rows], "currency": shop.rates.currency, "lost": lost})
     elif not ending:

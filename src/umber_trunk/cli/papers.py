@@ -62,7 +62,7 @@ def _papers(args: argparse.Namespace) -> int:
     made: list[tuple[str, Path, bytes]] = []
     for number, paper in enumerate(asked_for):
         progress(f"{paper.title}, {number + 1} of {len(asked_for)}", "Ctrl-C stops it")
-        data = fetched("app.paper.pages:paper_pdf")(results, paper.kind, asked, args.two_sided)
+        data = fetched("app.paper.pdf:paper_pdf")(results, paper.kind, asked, args.two_sided)
         if data:
             made.append((paper.kind, args.output / f"{args.file.stem}-{paper.kind}.pdf", data))
     args.output.mkdir(parents=True, exist_ok=True)

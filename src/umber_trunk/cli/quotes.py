@@ -160,5 +160,5 @@ def write_quote(found: Quote, results: Results, path: Path, customer: str, insid
             data = table_bytes("quote", quote_rows(found), ending)
         case _:
             sheet = inside_sheet(found, results) if inside else customer_sheet(found, results, customer)
-            data = fetched("app.paper.pages:pdf_of")(results, [sheet])
+            data = fetched("app.paper.pdf:pdf_of")(results, [sheet])
     write_whole(path, data)

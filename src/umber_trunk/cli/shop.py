@@ -253,7 +253,7 @@ def _lessons(args: argparse.Namespace) -> int:
         elif ending == ".pdf":
             from umber_trunk.core.harness.model import Design
 
-            write_whole(args.output, fetched("app.paper.pages:pdf_of")(results_of(Design()), [lessons_sheet(found)]))
+            write_whole(args.output, fetched("app.paper.pdf:pdf_of")(results_of(Design()), [lessons_sheet(found)]))
         else:
             raise InputError(f"{args.output.name}: lessons are written as .pdf or .csv.")
     if args.json:

@@ -36,7 +36,7 @@ class Export:
     def bytes_of(self, results: Any) -> bytes:
         """The whole file. InputError where the harness has nothing to say on it."""
         made: bytes = (
-            fetched("app.paper.pages:paper_pdf")(results, self.paper) if self.paper else fetched(self.make)(results)
+            fetched("app.paper.pdf:paper_pdf")(results, self.paper) if self.paper else fetched(self.make)(results)
         )
         if not made:
             raise InputError(f"This harness has nothing to say on {self.title.lower()}: nothing is written.")

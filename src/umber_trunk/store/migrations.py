@@ -64,6 +64,7 @@ def _to_inputs(db: sqlite3.Connection, name: str) -> None:
 
 
 def version_of(db: sqlite3.Connection) -> int:
+    """The version of a file’s tables."""
     return int(db.execute("PRAGMA user_version").fetchone()[0])
 
 
@@ -78,6 +79,7 @@ MIGRATIONS: dict[int, Callable[[sqlite3.Connection, str], None]] = {
 
 
 def migrated(db: sqlite3.Connection, path: Path) -> None:
+    """Brings a file to the version of now, where it isn’t; inside one transaction."""
     version = version_of(db)
     if version == SCHEMA_VERSION:
         return

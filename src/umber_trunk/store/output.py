@@ -103,6 +103,6 @@ def shopping_file(results: Results, buys: Sequence[Buy], units: int, ending: str
     if ending == ".csv":
         return csv_bytes(rows)
     if ending == ".pdf":
-        drawn: bytes = fetched("app.paper.pages:shopping_pdf")(results, buys, units)
+        drawn: bytes = fetched("app.paper.pdf:shopping_pdf")(results, buys, units)
         return drawn
     raise StoreError("A shopping list is written as .csv, .xlsx or .pdf.")

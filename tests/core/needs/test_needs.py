@@ -145,7 +145,7 @@ def test_lines_that_do_not_fit_the_harness(line: str, says: str) -> None:
 
 def test_without_a_supply_the_line_says_so() -> None:
     with pytest.raises(EditError, match="no supply yet"):
-        enter(Design(), parse_need("pump 4 A at bow run 3 m"))
+        enter(Design(), parse_need("pump 4 A at bow run 3 m", 12))
 
 
 def test_returns_go_where_the_project_says() -> None:

@@ -10,6 +10,7 @@ from PySide6.QtGui import QFontMetricsF, QKeyEvent, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableView, QWidget
 
 from umber_trunk.app import theme
+from umber_trunk.app.typed_wire import is_typed_at
 from umber_trunk.app.widgets.rows_model import RowsModel
 from umber_trunk.app.widgets.words import tr
 
@@ -184,9 +185,7 @@ class RowsView(QTableView):
     def keyPressEvent(self, event: QKeyEvent) -> None:
         plain = not event.modifiers() & ~(Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.KeypadModifier)
         enter = event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
-        if plain and (
-            event.text().isalnum() or event.text() in HOLDS or (enter and getattr(self.window(), "scanned", False))
-        ):
+        if plain and (event.text().isalnum() or event.text() in HOLDS or (enter and is_typed_at(self))):
             event.ignore()  # a wire's number, typed or scanned, or the key list: the window takes it
         elif enter and self.state() != QAbstractItemView.State.EditingState:
             self.edit(self.currentIndex())
