@@ -17,7 +17,7 @@ from PySide6.QtWidgets import QApplication, QLineEdit, QSpinBox
 from umber_trunk.app.desks.needs.desk import MOST_SAID, NeedsDesk
 from umber_trunk.app.document import Document
 from umber_trunk.app.sharing import NEVER, Sharing
-from umber_trunk.app.trunk.view import AT_ONCE
+from umber_trunk.app.trunk.picture_shown import AT_ONCE
 from umber_trunk.app.widgets.line import MOST, MOST_DIGITS
 from umber_trunk.app.window import Window
 from umber_trunk.core import plain

@@ -1,20 +1,16 @@
-"""The trunk picture as a widget: always as wide as the window, folds and unfolds, zooms, pans, picks, drags
-branches."""
+"""The trunk picture under the hands: it folds and unfolds, zooms, pans, picks, drags branches."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Container
-from dataclasses import replace
 
-from PySide6.QtCore import QEvent, QPointF, QSize, Qt, QTimer, Signal
+from PySide6.QtCore import QEvent, QPointF, Qt, QTimer, Signal
 from PySide6.QtGui import (
-    QAccessible,
     QHelpEvent,
     QKeyEvent,
     QMouseEvent,
     QNativeGestureEvent,
     QPainter,
-    QPaintEvent,
     QPen,
     QResizeEvent,
     QWheelEvent,
@@ -22,29 +18,15 @@ from PySide6.QtGui import (
 from PySide6.QtWidgets import QGestureEvent, QPinchGesture, QToolTip, QWidget
 
 from umber_trunk.app import theme
-from umber_trunk.app.background import Background
 from umber_trunk.app.document import Document
-from umber_trunk.app.trunk.hits import Hits
-from umber_trunk.app.trunk.painter import TrunkPainter
-from umber_trunk.app.trunk.story import Story
-from umber_trunk.app.trunk.tags import measured
-from umber_trunk.app.trunk.wish import Shown, Wish
+from umber_trunk.app.trunk.picture_shown import PictureShown
+from umber_trunk.app.trunk.picture_words import Subject, described
 from umber_trunk.app.widgets.plain import plain_of
-from umber_trunk.app.widgets.readable import Part, PartsForReaders
 from umber_trunk.core.harness.edits import change, put
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
-from umber_trunk.core.picture.layout import Layout
-from umber_trunk.core.picture.notice import points_of
-from umber_trunk.core.results import Results
-from umber_trunk.core.solve.used import Figures
-from umber_trunk.core.stages import STAGES, stage_of
-from umber_trunk.core.units import show_length
 
-Subject = tuple[str, str]
 DRAG_LEAST = 10
-AT_ONCE = 150
-"""Ends and segments that are painted within a few ms."""
 REST_MS = 450
 MOST_ZOOM = 12.0
 
@@ -59,7 +41,7 @@ def move_branch(design: Design, point: str, side: int | None, lean: float | None
     return put(design, "points", change(part, **wish))
 
 
-class TrunkCanvas(QWidget):
+class TrunkCanvas(PictureShown):
     """Signals: picked(table, id) when a segment, end or wire is chosen; folds_kept(dict) when the builder folds or
     unfolds."""
 
@@ -67,240 +49,24 @@ class TrunkCanvas(QWidget):
     folds_kept = Signal(object)
 
     def __init__(self, document: Document, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self.document = document
-        self.stage = STAGES[0].id
-        self.paints = ""
-        self.zoom, self.pan = 1.0, 0.0
-        self.figures: Figures | None = None
-        self.selected: set[Subject] = set()
-        self.kept: dict[str, bool] = {}
-        self._chosen: set[str] = set()
-        self._near: str = ""
-        self.shown: Shown | None = None
-        self._untold = True
-        self._wished = 0
-        self._asked: tuple[int, int, int] | None = None
-        self._beside = Background(self)
-        self._beside.answered.connect(self._arrived)
-        self._beside.crashed.connect(document.crashed)
+        super().__init__(document, parent)
         self._press: tuple[QPointF, str] | None = None
         self._pointer = QPointF()
         self._drag: QPointF | None = None
         self._grip: QPointF | None = None
         self._rest = QTimer(self, singleShot=True, interval=REST_MS)
         self._rest.timeout.connect(self._rested)
-        self._readers = PartsForReaders(self, pressed=True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setAccessibleName("Trunk picture")
         self.setAccessibleDescription("Arrow keys go from end to end, Space opens or folds a branch, + and − zoom.")
         self.grabGesture(Qt.GestureType.PinchGesture)
-        document.changed.connect(self._redraw)
-        self._next = QTimer(self, singleShot=True, interval=0)  # a turn after the desk's
-        self._next.timeout.connect(self._retell)
-        document.analysed.connect(lambda _: self._next.start())
-        document.progressed.connect(self._retell)
 
-    def sizeHint(self) -> QSize:
-        return QSize(900, 300)
-
-    def minimumSizeHint(self) -> QSize:
-        """Two lines above and below a spine, whatever the text size; narrow windows fold more."""
-        return QSize(300, round(10.6 * measured(bold=True).height()))
-
-    def _redraw(self) -> None:
-        """Another design: where nothing of the tree and of the wires' ways is new, the picture stays until the figures
-        come."""
-        self.figures = None
-        if self.shown is None or not self._same_tree(self.shown.picture.index.design):
-            self._retell()
-
-    def _same_tree(self, was: Design) -> bool:
-        now = self.document.design
-        if self.at_once:
-            before, after = index_of(was), index_of(now)
-            return before.parents is after.parents and before.contents is after.contents
-        return was.ends is now.ends and was.segments is now.segments and was.points is now.points
-
-    def _retell(self) -> None:
-        """Forgets what depends on figures, stage or text size."""
-        self._untold = True
-        self._repaint()
-
-    def _repaint(self) -> None:
-        """Something is shown otherwise from now on."""
-        self._wished += 1
-        self.update()
-
-    def look_at(self, figures: Figures | None) -> None:
-        """Paints the stage from these figures (one case) until the design changes."""
-        self.figures = figures
-        self._retell()
-
-    def restyle(self) -> None:
-        """Another text size or colour scheme."""
-        self.updateGeometry()
-        self._retell()
-
-    def show_stage(self, stage: str) -> None:
-        """Paints another stage's answer."""
-        self.stage, self.paints, self.figures = stage, "", None
-        self._retell()
-
-    def paint_by(self, paints: str) -> None:
-        """Another of a stage's paintings; "" is its own."""
-        self.paints = paints
-        self._retell()
-
-    def select(self, subjects: set[Subject]) -> None:
-        """Halo round these parts; a wire lights up its whole way and both ends. What is folded there opens."""
-        index = index_of(self.document.design)
-        shown: set[Subject] = set()
-        chosen: set[str] = set()
-        for table, part in subjects:
-            chosen |= set(points_of(index, table, part))
-            if table == "wires" and part in index.wires:
-                shown |= {("segments", s) for s in index.routes[part].segments}
-                shown |= {("ends", pin.end) for pin in (index.wires[part].start, index.wires[part].finish)}
-            elif table == "loads" and part in index.loads:
-                shown.add(("ends", index.loads[part].plus.end))
-            elif table == "fuses":
-                shown.add(("ends", part.rsplit(" ", 1)[0]))
-            elif table == "points":
-                shown |= {("ends", end.id) for end in index.ends_at.get(part, ())}
-                shown |= {("segments", segment) for segment, _ in index.neighbours.get(part, ())}
-            else:
-                shown.add((table, part))
-        if chosen != self._chosen or shown != self.selected:
-            self._chosen, self.selected = chosen, shown
-            self._repaint()
-
-    @property
-    def results(self) -> Results | None:
-        """The results painted: of the design shown, of one case where that is looked at."""
-        results = self.document.now
-        if results is not None and self.figures is not None:
-            return results.with_figures(self.figures)
-        return results
-
-    @property
-    def at_once(self) -> bool:
-        """Whether it is small enough to be painted when the window asks for it; a larger one is painted beside the
-        window."""
-        return len(self.document.design.ends) + len(self.document.design.segments) <= AT_ONCE
-
-    @property
-    def busy(self) -> bool:
-        """Whether a picture is being painted beside the window."""
-        return self._beside.busy
-
-    def close_background(self) -> None:
-        """Forgets what is being painted."""
-        self._beside.drop()
-
-    @property
-    def picture(self) -> Layout:
-        """The layout shown; of a small picture for the present width, zoom and interests."""
-        if self.shown is None or self.at_once:
-            self.shown = self._laid_anew()
-        return self.shown.layout
-
-    @property
-    def hits(self) -> Hits:
-        return self.shown.hits if self.shown is not None else Hits()
-
-    @property
-    def told(self) -> Story | None:
-        return self.shown.story if self.shown is not None else None
-
-    @property
-    def painter(self) -> TrunkPainter | None:
-        return self.shown.painter if self.shown is not None else None
-
-    def _wish(self) -> Wish:
-        return Wish(
-            self.document.design,
-            self.document.now,
-            self.results,
-            self.paints or stage_of(self.stage).paints,
-            self.document.progress,
-            self.document.redline,
-            frozenset(self.selected),
-            frozenset(self._chosen),
-            self._near,
-            dict(self.kept),
-            (self.width(), self.height()),
-            self.devicePixelRatioF(),
-            self.zoom,
-            self.pan,
-            self.shown,
-        )
-
-    def _laid_anew(self) -> Shown:
-        """The places as they are to be now; what was painted stays known where they are the same."""
-        laid, was = self._wish().laid(), self.shown
-        if was is not None and laid.layout is was.layout and laid.picture is was.picture:
-            return was
-        return replace(laid, hits=self.hits, painter=self.painter, story=self.told)
-
-    def _ask(self) -> None:
-        """Has it painted beside the window; what was wished meanwhile is asked for when that is done."""
-        wished = self._wished, self.width(), self.height()
-        if wished == self._asked or self._beside.busy:
-            return
-        self._asked = wished
-        wish = self._wish()
-        self._beside.ask(lambda _: wish.image())
-
-    def _arrived(self, shown: Shown) -> None:
-        self.shown = shown
-        self.update()
-
-    def paintEvent(self, _: QPaintEvent) -> None:
-        painter = QPainter(self)
-        try:
-            self._paint(painter)
-        finally:
-            painter.end()  # a painter that outlives its widget takes the program along
-        if QAccessible.isActive():
-            QTimer.singleShot(0, self, self.tell_readers)
-
-    def _paint(self, painter: QPainter) -> None:
-        painter.fillRect(self.rect(), theme.PAPER)
-        if not self.at_once:
-            self._ask()
-            if self.shown is not None and self.shown.image is not None:
-                painter.drawImage(0, 0, self.shown.image)
-        elif not self.picture.tags and not self.picture.strays:
-            self._paint_empty(painter)
-            return
-        else:
-            laid = self._laid_anew()
-            self.shown = self._wish().painted(painter, laid, None if self._untold else self.told)
-            self._untold = False
+    def paint_over(self, painter: QPainter) -> None:
+        """A branch on its way to another place."""
         if self._drag is not None and self._press is not None and self.painter is not None:
             painter.setPen(QPen(theme.TIGHT, 2, Qt.PenStyle.DashLine))
             painter.drawLine(self.painter.place(self._press[1]), self._drag)
-        if self.hasFocus():
-            painter.setPen(QPen(theme.GOOD, 2))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(self.rect().adjusted(1, 1, -1, -1))
-
-    def tell_readers(self) -> None:
-        """Brings what a screen reader finds on the picture up to date."""
-        painted = self.document.design if self.at_once or self.shown is None else self.shown.picture.index.design
-        self._readers.show_parts(_told_parts(self.hits, painted, self.told))
-
-    def _paint_empty(self, painter: QPainter) -> None:
-        painter.setPen(theme.INK_SOFT)
-        painter.setFont(theme.font(13))
-        painter.drawText(
-            self.rect(),
-            int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap),
-            "The trunk draws itself from what you enter.\nStart with the source, in the line below:  supply 24 V at "
-            "battery",
-        )
 
     def under(self, at: QPointF) -> Subject | None:
         found = self._drawn_at(at)
@@ -357,15 +123,15 @@ class TrunkCanvas(QWidget):
     def _rested(self) -> None:
         """The pointer rests on a fold: it opens for as long as the pointer stays near."""
         under = self.under(self._pointer)
-        if under is not None and under[0] == "folds" and self._near != under[1]:
-            self._near = under[1]
-            self._repaint()
+        if under is not None and under[0] == "folds" and self.near != under[1]:
+            self.near = under[1]
+            self.repaint_soon()
 
     def leaveEvent(self, event: QEvent) -> None:
         self._rest.stop()
-        if self._near:
-            self._near = ""
-            self._repaint()
+        if self.near:
+            self.near = ""
+            self.repaint_soon()
         super().leaveEvent(event)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
@@ -415,9 +181,9 @@ class TrunkCanvas(QWidget):
         self._kept()
 
     def _kept(self) -> None:
-        self._near = ""
+        self.near = ""
         self.folds_kept.emit(self.kept)
-        self._repaint()
+        self.repaint_soon()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         layout = self.picture
@@ -460,7 +226,7 @@ class TrunkCanvas(QWidget):
         if subject[0] == "folds":
             tag = next(tag for tag in self.picture.tags if tag.fold == subject[1])
             self.selected = {subject, *(("ends", end) for end in tag.ends)}
-            self._repaint()
+            self.repaint_soon()
             return
         self.picked.emit(*subject)
 
@@ -484,7 +250,7 @@ class TrunkCanvas(QWidget):
 
     def _pan_to(self, pan: float) -> None:
         self.pan = max(0.0, min(pan, self.width() * (self.zoom - 1)))
-        self._repaint()
+        self.repaint_soon()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         self._pan_to(self.pan)
@@ -516,42 +282,4 @@ class TrunkCanvas(QWidget):
 
     def describe(self, subject: Subject) -> str:
         """One line about a part, for tips and the status line."""
-        index = index_of(self.document.design)
-        table, part = subject
-        if table == "folds":
-            points = self.picture.inside.get(part, ())
-            names = [end.name for point in points for end in index.ends_at.get(point, ())]
-            more = f" and {len(names) - 8} more" if len(names) > 8 else ""
-            return f"{len(names)} ends folded: {', '.join(names[:8])}{more}. Click to open."
-        if table == "segments" and part in index.segments:
-            segment = index.segments[part]
-            ends = [index.points[p].name or p for p in (segment.a, segment.b) if p in index.points]
-            zone = index.zones.get(segment.zone or "")
-            air = f", {zone.name} {zone.ambient_c:g} °C" if zone else ""
-            measure = segment.measure
-            loop = ", closes a loop" if part in self.picture.loops else ""
-            return (
-                f"{part}: {' to '.join(ends)}, {show_length(measure.length_m)} ± {show_length(measure.plus_minus_m)} "
-                f"({measure.method}), {len(index.contents[part])} wires{air}{loop}"
-            )
-        if table == "ends" and part in index.ends:
-            end = index.ends[part]
-            wires = sum(part in (w.start.end, w.finish.end) for w in self.document.design.wires)
-            return (
-                f"{end.name} ({end.kind}), {wires} wires. Drag it, or Shift + ↑ ↓, to move its branch; Space folds it."
-            )
-        return part
-
-
-def _told_parts(hits: Hits, design: Design, story: Story | None) -> list[Part]:
-    """Each tag and figure with its name and state."""
-    index, found = index_of(design), list[Part]()
-    for one in hits.texts:
-        if one.table == "segments":
-            name, alarm = f"segment {index.segment_name(one.part)}", story is not None and story.limbs[one.part].alarm
-        elif one.table == "folds":
-            name, alarm = "folded branch", "✕" in one.text
-        else:
-            name, alarm = f"end {index.ends[one.part].name}", story is not None and story.leaves[one.part].alarm
-        found.append((one.box, name, f"{one.text}{', needs a look' if alarm else ''}"))
-    return found
+        return described(index_of(self.document.design), subject, self.picture)
