@@ -10,6 +10,7 @@ from PySide6.QtGui import QKeyEvent, QShowEvent
 from PySide6.QtWidgets import QComboBox
 
 from umber_trunk.app.background import Background
+from umber_trunk.app.desks.sizes.columns import step_columns, wire_columns
 from umber_trunk.app.desks.sizes.sure_tab import SurePanel
 from umber_trunk.app.desks.sizes.tabs import FusePictureView, SectionPicture, VoltsPicture
 from umber_trunk.app.desks.sizes.worth_tab import WorthPanel
@@ -17,21 +18,17 @@ from umber_trunk.app.document import AFTER_PAINT_MS, Document
 from umber_trunk.app.widgets.desk import Desk, button, column, heading, hint, tabbed
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label
-from umber_trunk.app.widgets.rows_model import Column
 from umber_trunk.app.widgets.telling import Telling
 from umber_trunk.app.widgets.words import tr
-from umber_trunk.core.catalog.conductors import area_of, parse_spec, show_size
-from umber_trunk.core.explain.about_fuses import why_fuse, why_start
-from umber_trunk.core.explain.about_wires import why_heat, why_load, why_size, why_wire_drop
+from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.explain.closeup import Closeup, closeup, hottest_c, section_at
-from umber_trunk.core.harness.edits import Edit, change, put, set_size
+from umber_trunk.core.harness.edits import set_size
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design
 from umber_trunk.core.results import Results
-from umber_trunk.core.sizes.candidates import Candidate, Ladder, ladder
+from umber_trunk.core.sizes.candidates import Ladder, ladder
 from umber_trunk.core.sizes.twins import Twin, twin_of
 from umber_trunk.core.solve.margins import figures_of_case
-from umber_trunk.core.solve.used import Figures, Limit, WireFigures
+from umber_trunk.core.solve.used import Figures
 from umber_trunk.core.units import significant
 from umber_trunk.core.why import Derivation
 
@@ -51,8 +48,10 @@ class SizesDesk(Desk):
         self._soon.timeout.connect(self._work_ladder)
         self._steps.answered.connect(self._show_ladder)
         self._steps.crashed.connect(document.crashed)
-        self.wires = self.table("Wires, worst first", "wires", self._wire_columns(), lambda r: r.wire.id)
-        self.steps = self.table("Steps of the chosen wire", "steps", self._step_columns(), lambda r: r.size)
+        self.wires = self.table(
+            "Wires, worst first", "wires", wire_columns(document, self.figures), lambda r: r.wire.id
+        )
+        self.steps = self.table("Steps of the chosen wire", "steps", step_columns(), lambda r: r.size)
         self.wires.current.connect(lambda _: self._ask_ladder())
         self.steps.doubleClicked.connect(lambda _: self.take())
         self.paint_by = QComboBox()
@@ -316,30 +315,6 @@ class SizesDesk(Desk):
         """Chooses all proposed sizes as they are."""
         self.taking.take("sizes", "accept proposed sizes", "The proposed sizes are chosen.", "Every wire has its size.")
 
-    def _reason(self, reason: Reason) -> Callable[[WireFigures], Derivation]:
-        def ask(wire: WireFigures) -> Derivation:
-            analysis = self.document.results
-            assert analysis is not None
-            return reason(analysis.design, self.figures(analysis), wire)
-
-        return ask
-
-    def _why_drop(self, wire: WireFigures) -> Derivation:
-        """The worst load's loop if it serves one, else the wire's own drop."""
-        analysis = self.document.results
-        assert analysis is not None
-        subject = next(use.subject for use in wire.uses if use.limit is Limit.DROP)
-        if subject in analysis.figures.loads:
-            return why_load(analysis.design, analysis.figures, analysis.figures.loads[subject])
-        return why_wire_drop(analysis.design, analysis.figures, wire)
-
-    def _set_size(self, wire: WireFigures, text: str) -> Edit:
-        def act(design: Design) -> Design:
-            values = parse_spec(text, design.project.series, design.project.decimal)
-            return put(design, "wires", change(index_of(design).wires[wire.wire.id], **values))
-
-        return act
-
     def lock(self) -> None:
         """Locks the chosen wire's size against the optimiser, or frees it."""
         chosen, analysis = self.wires.chosen_id(), self.document.results
@@ -348,93 +323,3 @@ class SizesDesk(Desk):
         wire, size = index_of(self.document.design).wires[chosen], analysis.figures.wires[chosen].size
         label = f"{'free' if wire.locked else 'lock'} {chosen}"
         self.document.apply(lambda d: set_size(d, [chosen], size, not wire.locked), label)
-
-    def _wire_columns(self) -> list[Column]:
-        def used(*limits: Limit) -> Callable[[WireFigures], float | None]:
-            def bar(wire: WireFigures) -> float | None:
-                uses = [use.used for use in wire.uses if use.limit in limits]
-                return max(uses) if uses else None
-
-            return bar
-
-        def name(wire: WireFigures) -> str:
-            mark = "✕ " if wire.rank[0] < -1 else ""
-            return f"{mark}{wire.wire.id}  {wire.wire.name or wire.wire.circuit}"
-
-        def size(wire: WireFigures) -> str:
-            many = f"{wire.wire.parallel} × " if wire.wire.parallel > 1 else ""
-            proposed = " ?" if wire.wire.size is None and wire.size_known else ""
-            return f"{many}{show_size(wire.shown_size)}{proposed}{' ■' if wire.wire.locked else ''}"
-
-        why, bars = self._reason, 96
-        return [
-            Column("Wire", name, why=why(why_size), width=158),
-            Column(
-                "Size",
-                size,
-                self._set_size,
-                right=True,
-                why=why(why_size),
-                key=lambda r: area_of(r.size) if r.size_known else 0.0,
-            ),
-            Column("Amps", lambda r: significant(r.amps), right=True, why=why(why_wire_drop), key=lambda r: r.amps),
-            Column(
-                "Drop",
-                _percent(used(Limit.DROP)),
-                bar=used(Limit.DROP),
-                why=self._why_drop,
-                key=used(Limit.DROP),
-                width=bars,
-            ),
-            Column(
-                "Heat",
-                _percent(used(Limit.HEAT)),
-                bar=used(Limit.HEAT),
-                why=why(why_heat),
-                key=used(Limit.HEAT),
-                width=bars,
-            ),
-            Column("°C", lambda r: f"{r.conductor_c:.0f}", right=True, why=why(why_heat), key=lambda r: r.conductor_c),
-            Column(
-                "Start",
-                _percent(used(Limit.SURGE, Limit.DIP)),
-                bar=used(Limit.SURGE, Limit.DIP),
-                why=why(why_start),
-                key=used(Limit.SURGE, Limit.DIP),
-                width=bars,
-            ),
-            Column(
-                "Fuse",
-                _percent(used(Limit.FUSE)),
-                bar=used(Limit.FUSE),
-                why=why(why_fuse),
-                key=lambda r: used(Limit.FUSE)(r) or 0.0,
-                width=-1,
-            ),
-        ]
-
-    def _step_columns(self) -> list[Column]:
-        return [
-            Column("", lambda r: {0: "▶ now", 1: "one up", -1: "one down"}.get(r.step, f"{r.step:+d}")),
-            Column("Size", lambda r: show_size(r.size), right=True),
-            Column("°C", lambda r: f"{r.wire.conductor_c:.0f}", right=True),
-            Column("Load gets", _load_text, right=True),
-            Column("Worst limit", _worst_text, bar=lambda r: r.wire.worst.used, width=64),
-            Column("Copper", lambda r: f"{1000 * r.copper_kg:+.0f} g" if r.step else "–", right=True, width=-1),
-        ]
-
-
-def _percent(used: Callable[[WireFigures], float | None]) -> Callable[[WireFigures], str]:
-    def text(wire: WireFigures) -> str:
-        value = used(wire)
-        return "" if value is None else f"{100 * value:.0f} % used"
-
-    return text
-
-
-def _load_text(candidate: Candidate) -> str:
-    return f"{candidate.load_volts:.2f} V" if candidate.load_name else "–"
-
-
-def _worst_text(candidate: Candidate) -> str:
-    return f"{candidate.wire.worst.limit}: {100 * candidate.wire.worst.used:.0f} % used"
