@@ -22,6 +22,7 @@ from conftest import design_of
 from long_runs import LONG
 from umber_trunk.app import commands, theme
 from umber_trunk.app.desks.make.bench_view import BenchView
+from umber_trunk.app.desks.prove.probe_view import ProbeView
 from umber_trunk.app.session import Session
 from umber_trunk.app.settings import Settings
 from umber_trunk.app.sheets.one_lead import OneLead
@@ -254,6 +255,12 @@ def test_german_says_the_cautions_and_the_bench(
                 holes = [set(re.findall(r"{(\w+)", str(text))) for text in (message.id, message.string)]
                 assert holes[0] == holes[1], message.id
     whole = ("caution.", "step.cut", "handful.", "state.make", "next.make")
+    with (I18N / "de" / "LC_MESSAGES" / "umber_trunk.po").open("rb") as file:
+        mine = [
+            one for one in read_po(file) if any("desks/make" in at or "desks/prove" in at for at, _ in one.locations)
+        ]
+    assert len(mine) > 200
+    assert not [one.id for one in mine if not one.string or one.fuzzy]
     assert voice.speak("de_AT.UTF-8")
     try:
         for code, english in catalogue().items():
@@ -268,6 +275,9 @@ def test_german_says_the_cautions_and_the_bench(
         window.desks["make"].begin_build()
         settled(qtbot, window)
         assert "schneiden" in window.findChild(BenchView).card.headline
+        window.show_stage("prove")
+        settled(qtbot, window)
+        assert window.findChild(ProbeView).card.verb == "Ansehen"
         monkeypatch.setattr(commands, "one_of", lambda *_: ("German", True))
         window.commands.choose_language()
         assert Settings(window.settings.path).language == "de"

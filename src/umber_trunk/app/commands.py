@@ -139,7 +139,10 @@ class Commands:
 
     def choose_language(self) -> None:
         """The language from the next start on: what is shown keeps the one it was said in."""
-        question = tr("From the next start on. German: the stage Make and all cautions; elsewhere English.")
+        question = tr(
+            "From the next start on. German: the stage Make, the Prove desk but for its tests, and all cautions; "
+            "elsewhere English."
+        )
         names = list(NAMES.values())
         chosen, meant = one_of(self.window, tr("Language"), question, names)
         if meant and chosen in names:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 
 from umber_trunk.app.desks.prove.probe_view import Place, ProbeCard, shown_value
+from umber_trunk.app.widgets.words import tr, word
 from umber_trunk.core.ends.faces import Face, faces_of
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.end import EndKind
@@ -16,8 +17,8 @@ from umber_trunk.core.prove.proof import Proof, Task
 from umber_trunk.core.prove.verdict import Verdict
 
 VERBS = {
-    "look": "Look", "tug": "Tug", "earth": "Earth", "shorts": "Nothing may lead", "continuity": "Through", "shield": "Screen", "insulation": "Insulation", "resistance": "Four wires", "millivolt": "Millivolts, current on",
-    "shake": "Bend and shake", "polarity": "Polarity, source on", "load": "Under load", "loop": "Loop at 22 mA", "follow": "What tells most",
+    "look": word("Look"), "tug": word("Tug"), "earth": word("Earth"), "shorts": word("Nothing may lead"), "continuity": word("Through"), "shield": word("Screen"), "insulation": word("Insulation"), "resistance": word("Four wires"), "millivolt": word("Millivolts, current on"),
+    "shake": word("Bend and shake"), "polarity": word("Polarity, source on"), "load": word("Under load"), "loop": word("Loop at 22 mA"), "follow": word("What tells most"),
 }  # fmt: skip
 MATING = "probe on a mating contact or a test lead: never a tip into a socket or through a seal"
 MOST_SUSPECTS = 4
@@ -39,9 +40,9 @@ def card_of(
     shown = (shown_value(last.value, last.task.unit), last.ok) if last is not None and last.task.unit else None
     task = proof.now
     suspects = suspects_of(verdict, task is None) if verdict is not None else ()
-    minutes = f"about {proof.left_s() / 60:.0f} min left" if proof.left_s() > 60 else ""
+    minutes = tr("about {many} min left").format(many=f"{proof.left_s() / 60:.0f}") if proof.left_s() > 60 else ""
     if not proof.plan.measures:
-        return ProbeCard("Nothing to prove", NOTHING, said=said, wrong=True, over=True)
+        return ProbeCard(tr("Nothing to prove"), NOTHING, said=said, wrong=True, over=True)
     if task is None:
         if proof.complete:
             title, text = _standing(record, simulated)
@@ -56,14 +57,14 @@ def card_of(
                 over=True,
             )
         text = (
-            "Mend what stands below, note it, and prove the unit anew."
+            tr("Mend what stands below, note it, and prove the unit anew.")
             if suspects
-            else "Something was out of its band: read it again, or mend it and prove anew."
+            else tr("Something was out of its band: read it again, or mend it and prove anew.")
         )
         return ProbeCard(
-            "Not proven",
+            tr("Not proven"),
             text,
-            caution="Power stays off.",
+            caution=tr("Power stays off."),
             done=done,
             whole=whole,
             suspects=suspects,
@@ -74,15 +75,15 @@ def card_of(
         )
     caution = ""
     if task.high_voltage:
-        caution = (
-            task.told or "High voltage: electronics disconnected, nobody touches the harness; discharge before you do."
+        caution = task.told or tr(
+            "High voltage: electronics disconnected, nobody touches the harness; discharge before you do."
         )
         if not proof.disconnected:
-            caution = "Locked out: tick “electronics are disconnected” first. " + caution
+            caution = tr("Locked out: tick “electronics are disconnected” first.") + " " + caution
     elif task.kind in ("polarity", "load", "loop"):
-        caution = "Source on: battery negative last, a small fuse first. Mains only by or under a qualified person."
+        caution = tr("Source on: battery negative last, a small fuse first. Mains only by or under a qualified person.")
     return ProbeCard(
-        VERBS.get(task.kind, task.kind),
+        tr(VERBS.get(task.kind, task.kind)),
         task.text,
         _told(proof.net, task),
         caution,
@@ -135,20 +136,23 @@ def _told(net: Netlist, task: Task) -> str:
 
 def _standing(record: UnitRecord | None, simulated: bool) -> tuple[str, str]:
     """(title, text) once every test is in its band: a unit is called proven by what stands in the log alone."""
+    if record is None and simulated:
+        return tr("All in their bands"), tr(
+            "Everything on the list was right, by a simulated unit. A trial: nothing of it is kept, and no unit is "
+            "proven by it."
+        )
     if record is None:
-        by = ", by a simulated unit" if simulated else ""
-        return (
-            "All in their bands",
-            f"Everything on the list was right{by}. A trial: nothing of it is kept, and no unit is proven by it.",
+        return tr("All in their bands"), tr(
+            "Everything on the list was right. A trial: nothing of it is kept, and no unit is proven by it."
         )
     if record.certain:
-        return "Proven", f"{record.why}. The certificate is on the Keep desk."
+        return tr("Proven"), tr("{why}. The certificate is on the Keep desk.").format(why=record.why)
     if record.proven is not None:
-        return (
-            "Proven in simulation",
-            "Everything on the list was right, by a simulated unit: it certifies nothing of a real one.",
+        return tr("Proven in simulation"), tr(
+            "Everything on the list was right, by a simulated unit: it certifies nothing of a real one."
         )
-    return "Not proven", f"Every test is in its band, but {record.why or record.state}."
+    why = record.why or record.state
+    return tr("Not proven"), tr("Every test is in its band, but {why}.").format(why=why)
 
 
 def suspects_of(verdict: Verdict, over: bool = False) -> tuple[tuple[str, float, str], ...]:
@@ -163,9 +167,9 @@ def suspects_of(verdict: Verdict, over: bool = False) -> tuple[tuple[str, float,
     if verdict.unexplained:
         rows.append(
             (
-                "None of the faults known here",
+                tr("None of the faults known here"),
                 verdict.unknown,
-                f"look where the readings lie: {'; '.join(verdict.isolated)}",
+                tr("look where the readings lie: {where}").format(where="; ".join(verdict.isolated)),
             )
         )
     return tuple(sorted(rows, key=lambda row: -row[1])[:MOST_SUSPECTS])

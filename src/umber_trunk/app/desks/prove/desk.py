@@ -243,7 +243,7 @@ class ProveDesk(MeterLine, Repairs):
         elif results.design.wires:
             self._begin(lambda _: fresh_proof(results), said, bool(said))
         else:
-            self.tell("There is no wire to prove yet.", False)
+            self.tell(tr("There is no wire to prove yet."), False)
 
     def _begin(self, load: Callable[[Wanted], Proof], said: str = "", wrong: bool = False) -> None:
         """Loads a proof beside the window: large harnesses take a while."""
@@ -274,7 +274,7 @@ class ProveDesk(MeterLine, Repairs):
                 lambda: 0.0 if locked else task.value_of(link.measure(probe)), None
             )  # the proof says that it is locked out
         else:
-            self.tell("Type the reading, or connect a meter.", True)
+            self.tell(tr("Type the reading, or connect a meter."), True)
 
     def enter(self, text: str) -> None:
         """A reading, typed or by a keyboard wedge; “bad” and “ok” where eyes judge."""
@@ -285,7 +285,7 @@ class ProveDesk(MeterLine, Repairs):
             if text.lower() in ("ok", "bad"):
                 self._answer(lambda: None, text.lower() == "ok")
             else:
-                self.tell("Eyes judge this: Space for right, F3 for not right.", True)
+                self.tell(tr("Eyes judge this: Space for right, F3 for not right."), True)
             return
         try:
             value = read_reading(text, task.unit, Habit(self.document.design.project.decimal))
@@ -327,7 +327,7 @@ class ProveDesk(MeterLine, Repairs):
         """Reads on by meter or simulated unit as long as all is right and no eyes are needed."""
         self._running = self.unit is not None or (self.link is not None and self.link.box)
         if not self._running:
-            self.tell("Connect a meter with a switch box, or take the simulated unit.", True)
+            self.tell(tr("Connect a meter with a switch box, or take the simulated unit."), True)
             return
         self.accept()
 
@@ -337,7 +337,7 @@ class ProveDesk(MeterLine, Repairs):
         assert proof is not None
         if self.kept is not None and not self.hand.text().strip():
             self._running = False
-            self.tell("Say who tests first: the name stands in the log and on the certificate.", True)
+            self.tell(tr("Say who tests first: the name stands in the log and on the certificate."), True)
             self.hand.setFocus()
             return
 

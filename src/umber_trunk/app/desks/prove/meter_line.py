@@ -9,6 +9,7 @@ from PySide6.QtCore import QTimer
 from umber_trunk.app.background import Background
 from umber_trunk.app.desks.prove.at_proof import AtProof
 from umber_trunk.app.widgets.line import Line
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.prove.faults import parse_fault
 from umber_trunk.core.prove.simulate import Unit
@@ -85,7 +86,8 @@ class MeterLine(AtProof):
     def _connected(self, link: MeterLink) -> None:
         self.link, self.unit = link, None
         name = link.name.split(",")[1] if "," in link.name else link.name
-        self.tell(f"{name} answers again: Space reads, F4 runs on." if self._tries else f"{name} answers.", False)
+        said = tr("{name} answers again: Space reads, F4 runs on.") if self._tries else tr("{name} answers.")
+        self.tell(said.format(name=name), False)
         self._tries = 0
 
     def simulate(self) -> None:
@@ -98,5 +100,5 @@ class MeterLine(AtProof):
             self.tell(str(why), True)
             return
         self.unit = Unit(self.proof.net, faults, 1)
-        self.tell("A simulated unit is under test: Space reads it, F4 runs on.", False)
+        self.tell(tr("A simulated unit is under test: Space reads it, F4 runs on."), False)
         self.view.setFocus()

@@ -13,6 +13,7 @@ from umber_trunk.app import theme
 from umber_trunk.app.desks.prove.joint_paint import draw_end, draw_joint
 from umber_trunk.app.widgets.face_view import FaceView
 from umber_trunk.app.widgets.keyed import KeyedView
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.ends.faces import Face
 from umber_trunk.core.prove.testsheet import show
 
@@ -221,7 +222,8 @@ class ProbeView(KeyedView):
             painter.drawRoundedRect(box, 4, 4)
             painter.setFont(theme.font(9.5, bold=True))
             painter.setPen(theme.HEADING)
-            title = f"{'red' if number == 0 else 'black'} lead: {place.name} {place.cavity}"
+            lead = tr("red lead") if number == 0 else tr("black lead")
+            title = f"{lead}: {place.name} {place.cavity}"
             head = QRectF(box.left() + 6, box.top() + 2, box.width() - 12, line + 2)
             painter.drawText(
                 head,
@@ -266,7 +268,8 @@ class ProbeView(KeyedView):
         painter.drawText(
             room,
             Qt.AlignmentFlag.AlignVCenter,
-            f"{card.done} of {card.whole} done" + (f" · {card.left}" if card.left else ""),
+            tr("{done} of {whole} done").format(done=card.done, whole=card.whole)
+            + (f" · {card.left}" if card.left else ""),
         )
         if self.typed:
             painter.setPen(theme.INK)

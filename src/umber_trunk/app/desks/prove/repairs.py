@@ -27,7 +27,7 @@ class Repairs(AtProof):
         if self.kept is not None and on:
             if not self.hand.text().strip():
                 self.safe.setChecked(False)
-                self.tell("Say who tests first: who says that the electronics are off stands in the log.", True)
+                self.tell(tr("Say who tests first: who says that the electronics are off stands in the log."), True)
                 self.hand.setFocus()
                 return
             try:
@@ -41,7 +41,7 @@ class Repairs(AtProof):
     def as_is(self) -> None:
         """A unit whose steps aren't in the log is taken as it is, by name."""
         if self.kept is None:
-            self.tell("A trial has no record: choose a unit of a build.", True)
+            self.tell(tr("A trial has no record: choose a unit of a build."), True)
             return
         said = name_and_what(
             self, "As it is", tr("Who takes it as it is, and why (name: why)? Both stand first on its papers.")
@@ -53,15 +53,15 @@ class Repairs(AtProof):
                 self.tell(str(why), True)
                 return
             self.document.look()
-            self.tell(f"taken as it is by {said[0]}", False)
+            self.tell(tr("taken as it is by {who}").format(who=said[0]), False)
 
     def mended(self) -> None:
         """A repair is noted; the proof begins anew."""
         if self.kept is None:
-            self.tell("A trial has no record: choose a unit of a build.", True)
+            self.tell(tr("A trial has no record: choose a unit of a build."), True)
             return
         if not self.hand.text().strip():
-            self.tell("Say who mended it first: the name stands in the log.", True)
+            self.tell(tr("Say who mended it first: the name stands in the log."), True)
             self.hand.setFocus()
             return
         was = self._was()
