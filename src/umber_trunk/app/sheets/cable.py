@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from typing import NamedTuple
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
@@ -21,6 +22,7 @@ from umber_trunk.core.units import significant
 from umber_trunk.core.wirecheck.built import Built, built_with
 from umber_trunk.core.wirecheck.evidence import Evidence
 from umber_trunk.core.wirecheck.judge import Judged, judge
+from umber_trunk.core.wirecheck.judge import Line as ReadLine
 from umber_trunk.core.wirecheck.told_readings import ASKED, read_evidence
 
 EXAMPLES = {
@@ -39,6 +41,54 @@ READ_NAMES = {
     "strands": "strands",
     "resistance": "resistance",
 }
+
+
+TOGETHER = "all together"
+
+
+class _Lane(NamedTuple):
+    """A reading's lane: what it alone says of the area [mm²], from where to where; None where it says little."""
+
+    name: str
+    area: float | None
+    reach: tuple[float, float] | None
+    odd: bool
+
+
+class _Axis(NamedTuple):
+    """Areas across a plot, by their logarithms."""
+
+    plot: QRectF
+    low: float
+    high: float
+
+    def x(self, area: float) -> float:
+        """Where an area lies across."""
+        share = (math.log(max(area, 1e-6)) - self.low) / (self.high - self.low)
+        return self.plot.left() + share * self.plot.width()
+
+
+def _reach(line: ReadLine) -> tuple[float, float] | None:
+    """Two standard deviations either side of what a reading alone says; None where it says little."""
+    area, sd = line.area_mm2, line.area_sd_mm2
+    return (max(area - 2 * sd, 0.3 * area), area + 2 * sd) if area and sd else None
+
+
+def _draw_lane(painter: QPainter, left: float, middle: float, lane: _Lane, axis: _Axis) -> None:
+    hue, tall = theme.BROKEN if lane.odd else theme.HEADING, QFontMetricsF(painter.font()).height()
+    painter.setPen(theme.BROKEN if lane.odd else theme.INK)
+    painter.drawText(QPointF(left, middle + tall / 3), lane.name)
+    if lane.area is None or lane.reach is None:
+        painter.setPen(theme.INK_SOFT)
+        painter.drawText(QPointF(axis.plot.left() + 4, middle + tall / 3), "says little of the area alone")
+        return
+    painter.setPen(QPen(hue, 2.2))
+    low, high = map(axis.x, lane.reach)
+    painter.drawLine(QPointF(low, middle), QPointF(high, middle))
+    for end in (low, high):
+        painter.drawLine(QPointF(end, middle - 5), QPointF(end, middle + 5))
+    painter.setBrush(hue)
+    painter.drawEllipse(QPointF(axis.x(lane.area), middle), 4, 4)
 
 
 class CheckPanel(Panel):
@@ -266,80 +316,47 @@ class EvidenceView(QWidget):
 
     def _areas(self, painter: QPainter, room: QRectF, found: Judged) -> None:
         """One lane for each reading: what it alone says of the area, over what all say together."""
-        rows = [
-            (READ_NAMES[line.kind], line.area_mm2, line.area_sd_mm2, abs(line.sigmas) > 2.6) for line in found.lines
-        ]
-        ends = [
-            found.low_mm2,
-            found.high_mm2,
-            *(v for _, a, sd, _ in rows if a and sd for v in (max(a - 2 * sd, 0.3 * a), a + 2 * sd)),
-        ]
-        if found.least_mm2:
-            ends.append(found.least_mm2)
-        low, high = math.log(min(ends)) - 0.06, math.log(max(ends)) + 0.06
         face = theme.font(9.5)
         painter.setFont(face)
         metrics = QFontMetricsF(face)
-        gutter = (
-            max([metrics.horizontalAdvance(name) for name, *_ in rows] + [metrics.horizontalAdvance("all together")])
-            + 10
-        )
-        plot = QRectF(
-            room.left() + gutter,
-            room.top() + metrics.height() + 4,
-            room.width() - gutter,
-            room.height() - 2.4 * metrics.height() - 4,
-        )
-        lane = min(plot.height() / (len(rows) + 1), 44.0)
-        plot.setHeight(lane * (len(rows) + 1))
-
-        def x(area: float) -> float:
-            return plot.left() + (math.log(max(area, 1e-6)) - low) / (high - low) * plot.width()
-
+        lanes = [
+            _Lane(READ_NAMES[line.kind], line.area_mm2, _reach(line), abs(line.sigmas) > 2.6) for line in found.lines
+        ]
+        together = (found.low_mm2, found.high_mm2)
         if found.consistent:
-            painter.fillRect(
-                QRectF(x(found.low_mm2), plot.top(), x(found.high_mm2) - x(found.low_mm2), plot.height()),
-                theme.GOOD_PALE,
-            )
+            lanes.append(_Lane(TOGETHER, found.area_mm2, together, False))
+        least = [found.least_mm2] if found.least_mm2 else []
+        spans = [end for lane in lanes if lane.reach is not None for end in lane.reach]
+        low, high = (math.log(most([*together, *spans, *least])) for most in (min, max))
+        names = [*(lane.name for lane in lanes), TOGETHER]
+        gutter = max(metrics.horizontalAdvance(name) for name in names) + 10
+        top, tall = room.top() + metrics.height() + 4, room.height() - 2.4 * metrics.height() - 4
+        many = len(found.lines) + 1
+        lane_tall = min(tall / many, 44.0)
+        plot = QRectF(room.left() + gutter, top, room.width() - gutter, lane_tall * many)
+        axis = _Axis(plot, low - 0.06, high + 0.06)
+        if found.consistent:
+            left, right = map(axis.x, together)
+            painter.fillRect(QRectF(left, plot.top(), right - left, plot.height()), theme.GOOD_PALE)
         if found.least_mm2:
-            painter.setPen(QPen(theme.BROKEN, 1.6, Qt.PenStyle.DashLine))
-            painter.drawLine(QPointF(x(found.least_mm2), plot.top() - 2), QPointF(x(found.least_mm2), plot.bottom()))
-            words = f"sold: at least {significant(found.least_mm2)} mm²"
-            wide = metrics.horizontalAdvance(words)
-            at = min(max(x(found.least_mm2) - wide / 2, room.left()), room.right() - wide)
-            painter.drawText(QPointF(at, plot.top() - 5), words)
-        for number, (name, area, sd, odd) in enumerate(
-            [*rows, *([("all together", found.area_mm2, None, False)] if found.consistent else [])]
-        ):
-            middle = plot.top() + (number + 0.5) * lane
-            painter.setPen(theme.BROKEN if odd else theme.INK)
-            painter.drawText(QPointF(room.left(), middle + metrics.height() / 3), name)
-            painter.setPen(QPen(theme.BROKEN if odd else theme.HEADING, 2.2))
-            if area is None:
-                painter.setPen(theme.INK_SOFT)
-                painter.drawText(
-                    QPointF(plot.left() + 4, middle + metrics.height() / 3), "says little of the area alone"
-                )
-                continue
-            left, right = (
-                (max(area - 2 * sd, 0.3 * area), area + 2 * sd) if sd is not None else (found.low_mm2, found.high_mm2)
-            )
-            painter.drawLine(QPointF(x(left), middle), QPointF(x(right), middle))
-            for end in (left, right):
-                painter.drawLine(QPointF(x(end), middle - 5), QPointF(x(end), middle + 5))
-            painter.setBrush(theme.BROKEN if odd else theme.HEADING)
-            painter.drawEllipse(QPointF(x(area), middle), 4, 4)
+            self._least_sold(painter, room, axis, found.least_mm2)
+        for number, lane in enumerate(lanes):
+            _draw_lane(painter, room.left(), plot.top() + (number + 0.5) * lane_tall, lane, axis)
         painter.setPen(theme.INK_SOFT)
-        for value, side in (
-            (math.exp(low), Qt.AlignmentFlag.AlignLeft),
-            (math.exp((low + high) / 2), Qt.AlignmentFlag.AlignHCenter),
-            (math.exp(high), Qt.AlignmentFlag.AlignRight),
-        ):
-            painter.drawText(
-                QRectF(plot.left(), plot.bottom() + 3, plot.width(), metrics.height()),
-                int(side),
-                f"{significant(value)} mm²",
-            )
+        sides = (Qt.AlignmentFlag.AlignLeft, Qt.AlignmentFlag.AlignHCenter, Qt.AlignmentFlag.AlignRight)
+        below = QRectF(plot.left(), plot.bottom() + 3, plot.width(), metrics.height())
+        for value, side in zip((axis.low, (axis.low + axis.high) / 2, axis.high), sides, strict=True):
+            painter.drawText(below, int(side), f"{significant(math.exp(value))} mm²")
+
+    def _least_sold(self, painter: QPainter, room: QRectF, axis: _Axis, least_mm2: float) -> None:
+        """The least area that may be sold as what it is said to be, as a line with its words above."""
+        at = axis.x(least_mm2)
+        painter.setPen(QPen(theme.BROKEN, 1.6, Qt.PenStyle.DashLine))
+        painter.drawLine(QPointF(at, axis.plot.top() - 2), QPointF(at, axis.plot.bottom()))
+        words = f"sold: at least {significant(least_mm2)} mm²"
+        wide = QFontMetricsF(painter.font()).horizontalAdvance(words)
+        left = min(max(at - wide / 2, room.left()), room.right() - wide)
+        painter.drawText(QPointF(left, axis.plot.top() - 5), words)
 
     def _metals(self, painter: QPainter, room: QRectF, found: Judged) -> None:
         """How likely each metal is."""
