@@ -34,73 +34,55 @@ def card_of(
 ) -> ProbeCard:
     """The card of a proof's task now; a last one when nothing is asked any more: what the unit then is by its `record`,
     None for a trial that proves none. `simulated`: its readings certify nothing."""
-    whole = len(proof.plan.tests)
-    done = len({one.task.test.n for one in proof.answers if one.task.test is not None})
-    last = proof.answers[-1] if proof.answers else None
-    shown = (shown_value(last.value, last.task.unit), last.ok) if last is not None and last.task.unit else None
-    task = proof.now
-    suspects = suspects_of(verdict, task is None) if verdict is not None else ()
-    minutes = tr("about {many} min left").format(many=f"{proof.left_s() / 60:.0f}") if proof.left_s() > 60 else ""
     if not proof.plan.measures:
         return ProbeCard(tr("Nothing to prove"), NOTHING, said=said, wrong=True, over=True)
-    if task is None:
-        if proof.complete:
-            title, text = _standing(record, simulated)
-            return ProbeCard(
-                title,
-                text,
-                done=done,
-                whole=whole,
-                said=said,
-                wrong=wrong,
-                last=shown,
-                over=True,
-            )
-        text = (
-            tr("Mend what stands below, note it, and prove the unit anew.")
-            if suspects
-            else tr("Something was out of its band: read it again, or mend it and prove anew.")
-        )
-        return ProbeCard(
-            tr("Not proven"),
-            text,
-            caution=tr("Power stays off."),
-            done=done,
-            whole=whole,
-            suspects=suspects,
-            said=said,
-            wrong=True,
-            last=shown,
-            over=True,
-        )
-    caution = ""
-    if task.high_voltage:
-        caution = task.told or tr(
-            "High voltage: electronics disconnected, nobody touches the harness; discharge before you do."
-        )
-        if not proof.disconnected:
-            caution = tr("Locked out: tick “electronics are disconnected” first.") + " " + caution
-    elif task.kind in ("polarity", "load", "loop"):
-        caution = tr("Source on: battery negative last, a small fuse first. Mains only by or under a qualified person.")
-    return ProbeCard(
-        tr(VERBS.get(task.kind, task.kind)),
-        task.text,
-        _told(proof.net, task),
-        caution,
-        task.unit,
-        task.expect,
-        task.low,
-        task.high,
-        shown,
-        None,
-        _places(proof.net, task),
-        done,
-        whole,
-        minutes,
-        suspects,
-        said,
-        wrong,
+    task, last = proof.now, proof.answers[-1] if proof.answers else None
+    beside = ProbeCard(
+        verb="",
+        text="",
+        last=(shown_value(last.value, last.task.unit), last.ok) if last is not None and last.task.unit else None,
+        done=len({one.task.test.n for one in proof.answers if one.task.test is not None}),
+        whole=len(proof.plan.tests),
+        suspects=suspects_of(verdict, task is None) if verdict is not None else (),
+        said=said,
+        wrong=wrong,
+        over=task is None,
     )
+    if task is not None:
+        return replace(
+            beside,
+            verb=tr(VERBS.get(task.kind, task.kind)),
+            text=task.text,
+            told=_told(proof.net, task),
+            caution=_caution(proof, task),
+            unit=task.unit,
+            expect=task.expect,
+            low=task.low,
+            high=task.high,
+            places=_places(proof.net, task),
+            left=tr("about {many} min left").format(many=f"{proof.left_s() / 60:.0f}") if proof.left_s() > 60 else "",
+        )
+    if proof.complete:
+        title, text = _standing(record, simulated)
+        return replace(beside, verb=title, text=text, suspects=())
+    text = tr("Something was out of its band: read it again, or mend it and prove anew.")
+    if beside.suspects:
+        text = tr("Mend what stands below, note it, and prove the unit anew.")
+    return replace(beside, verb=tr("Not proven"), text=text, caution=tr("Power stays off."), wrong=True)
+
+
+def _caution(proof: Proof, task: Task) -> str:
+    """What is dangerous about a task, and what locks it out."""
+    if task.kind in ("polarity", "load", "loop"):
+        return tr("Source on: battery negative last, a small fuse first. Mains only by or under a qualified person.")
+    if not task.high_voltage:
+        return ""
+    danger = task.told or tr(
+        "High voltage: electronics disconnected, nobody touches the harness; discharge before you do."
+    )
+    if proof.disconnected:
+        return danger
+    return tr("Locked out: tick “electronics are disconnected” first.") + " " + danger
 
 
 def _places(net: Netlist, task: Task) -> tuple[Place, ...]:
