@@ -268,6 +268,23 @@ def test_a_build_goes_on_at_the_very_step_and_books_its_coils(harness: Path) -> 
             resume(project, "two")
 
 
+def test_what_comes_off_a_coil_is_what_was_cut(harness: Path) -> None:
+    """A sample once, a wire as often as it lies beside itself."""
+    with ProjectFile.open(harness) as project:
+        project.floor.put_coils(sizes(), 0)
+        beside = {wire.id: wire.parallel for wire in project.design.wires}
+        with begin(project, "one", [1]) as build:
+            seen = set()
+            while len(seen) < 2:
+                step = build.bench.now
+                done = build.advance()
+                one = step.operation
+                if one.op == "cut" and one.length_m and (one.sample or one.wire in beside):
+                    many = 1 if one.sample else beside[one.wire]
+                    assert done.data["coil_m"] == pytest.approx(many * one.length_m)
+                    seen.add(bool(one.sample))
+
+
 def test_a_coil_chosen_by_hand_has_to_be_the_right_one_and_long_enough(harness: Path) -> None:
     with ProjectFile.open(harness) as project:
         project.floor.put_coils([*sizes(), Coil("thin", "0.5 mm2", 99.0), Coil("stub", sizes()[-1].size, 0.05)], 0)

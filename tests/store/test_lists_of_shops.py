@@ -1,7 +1,7 @@
 """Lists of other shops, each with its true meaning beside it: read right, asked, or refused with the row. `lists/`
 holds one file each: what shop, `asks:` the questions it must raise, `answers:` what is said (else the likeliest is
-taken), `refused:` where the fault must stand; then the list, then its wires, written by hand from what the shop
-meant."""
+taken), `notes:` what is told beside it, `refused:` where the fault must stand; then the list, then its wires, written
+by hand from what the shop meant."""
 
 import re
 from pathlib import Path
@@ -49,6 +49,8 @@ def test_a_list_is_read_as_its_shop_meant_it_or_refused(path: Path) -> None:
     assert [doubt.id for doubt in list_of(text + "\n", said=answers).doubts] == told["asks"].split()
     reading = list_of(text + "\n", said=answers, accept=True)
     assert not reading.faults
+    for words in re.findall(r"^notes: (.*)$", head, re.MULTILINE):
+        assert any(words in note for note in reading.notes), reading.notes
     splices = re.findall(r"^splices: (.*)$", true[0], re.MULTILINE)
     wanted = [re.sub(r"[ |]+$", "", line) for line in true[0].splitlines() if not line.startswith("splices:")]
     assert [re.sub(r"[ |]+$", "", re.sub(r" +", " ", said(wire))) for wire in reading.wires] == [
