@@ -19,7 +19,7 @@ from umber_trunk.core.errors import InputError
 from umber_trunk.core.explain.about_fuses import why_link
 from umber_trunk.core.explain.about_run import why_run
 from umber_trunk.core.explain.about_wires import why_rating
-from umber_trunk.core.explain.closeup import closeup, hottest_c, section_at
+from umber_trunk.core.explain.closeup import closeup, section_at
 from umber_trunk.core.fuses.chain import chains
 from umber_trunk.core.fuses.fit import fit_fuses, link_duties
 from umber_trunk.core.fuses.place import place_fuses
@@ -165,7 +165,7 @@ def test_closeups(answers) -> None:
         plain(
             {
                 "looks": {wire: closeup(results.design, found, wire) for wire in ("W01", "W08", "W17", "W30")},
-                "hottest": hottest_c(found),
+                "hottest": found.solution.hottest_c,
                 "section": section_at(found, "S5"),
             }
         ),

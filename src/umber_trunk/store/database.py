@@ -26,8 +26,6 @@ WAIT_S = 2.0
 SMALLEST = 512
 """Bytes of the smallest database there can be."""
 
-"""Schema version → its tables, each by the very statement that makes it."""
-
 _ALLOWED = {
     sqlite3.SQLITE_SELECT,
     sqlite3.SQLITE_READ,

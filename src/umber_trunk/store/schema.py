@@ -46,3 +46,4 @@ TABLES = {
 TABLES[4] = TABLES[3] | FLOOR_4
 TABLES[5] = TABLES[3] | FLOOR_5
 TABLES[6] = TABLES[3] | FLOOR
+"""Schema version → its tables, each by the very statement that makes it."""

@@ -9,7 +9,7 @@ from conftest import design_of
 from long_runs import LONG
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.explain.about_wires import why_rating
-from umber_trunk.core.explain.closeup import closeup, hottest_c, section_at
+from umber_trunk.core.explain.closeup import closeup, section_at
 from umber_trunk.core.fuses.chain import Chains
 from umber_trunk.core.fuses.place import place_fuses
 from umber_trunk.core.harness import edits
@@ -257,7 +257,7 @@ def test_closeup_adds_up(demo: Design) -> None:
 
 def test_any_segment_can_be_cut_open(demo: Design) -> None:
     found = analyse(demo).figures
-    hottest = hottest_c(found)
+    hottest = found.solution.hottest_c
     assert list(hottest.values()) == sorted(hottest.values(), reverse=True)
     assert set(hottest) == {segment for segment, wires in index_of(demo).contents.items() if wires}
     for segment, celsius in hottest.items():

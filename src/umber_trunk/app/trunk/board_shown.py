@@ -243,6 +243,9 @@ class BoardShown(QWidget):
         labels = Labels((RULE, 0.0, float(self.width()), self.height() - RULE))
         for line in made.folded.lines.values():
             labels.take_line([self.place(*spot).toTuple() for spot in line], 2.0 + 3 * self.scale(), 10.0)
+        wide, tall = made.width_mm, made.height_mm
+        edge = [(0.0, 0.0), (wide, 0.0), (wide, tall), (0.0, tall), (0.0, 0.0)]
+        labels.take_line([self.place(*corner).toTuple() for corner in edge], 2.0, 4.0)
         for left, low, right, high in (*outlines(made.shapes), *made.folded.cards.values()):
             one, other = self.place(left, high), self.place(right, low)
             labels.take([(one.x() - 2, one.y() - 2, other.x() + 2, other.y() + 2)])

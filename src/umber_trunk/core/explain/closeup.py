@@ -137,16 +137,6 @@ def _section(found: Figures, case: CaseSolution, row: int) -> Section | None:
     return _drawn(found, case, int(heat.bundle[pairs[np.argmax(case.pair_c[pairs])]])) if len(pairs) else None
 
 
-def hottest_c(found: Figures) -> dict[str, float]:
-    """Segment id → the hottest it gets in any case, warmest first."""
-    heat, cases = found.solution.heat, found.solution.cases
-    hot = np.max([case.pair_c for case in cases], axis=0) if len(heat.wire) else np.zeros(0)
-    most = np.full(len(heat.bundles.segment), -np.inf)
-    np.maximum.at(most, heat.bundle, hot)
-    table = {segment: float(c) for segment, c in zip(heat.bundles.segment, most, strict=True) if segment}
-    return dict(sorted(table.items(), key=lambda entry: -entry[1]))
-
-
 def section_at(found: Figures, segment: str) -> Section | None:
     """Any segment in the case in which it gets hottest; None where nothing runs or it is too large to draw."""
     heat = found.solution.heat

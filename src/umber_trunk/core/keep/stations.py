@@ -104,6 +104,7 @@ def disputes(events: Iterable[Event]) -> list[Dispute]:
     found = [
         Dispute(topic[0], topic[-1], one, other, chains.named(other))
         for topic, said in by_topic.items()
+        if len({chains.of[one.id] for one in said}) > 1
         for one, other in combinations(said, 2)
         if not chains.knew(one, other)
         and not _both_may_be(topic[0], one, other, chains)

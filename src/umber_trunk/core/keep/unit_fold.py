@@ -54,8 +54,6 @@ if TYPE_CHECKING:
 
 SIMULATED = "simulated"
 """Source of a reading that a simulated unit gave: it certifies nothing of a real one."""
-ANEW = (Remake, Scrap, Mended)
-"""Acts after which a unit isn't what was tested any more: its proof begins anew."""
 FOR = (Done, Test, Safe, Proof, AsIs, Release, Mended, Proven)
 """Acts that may speak for a unit."""
 HARMLESS = ("look", "label", "measure", "test", "tug")

@@ -24,7 +24,7 @@ from umber_trunk.core.ends.wire_ends import SIDES, places_of
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.harness.end import End, EndKind
 from umber_trunk.core.harness.made import design_of
-from umber_trunk.core.harness.model import Design, Fitting, Segment, Wire
+from umber_trunk.core.harness.model import Design, Segment, Wire
 from umber_trunk.core.joins.join_plans import joins
 from umber_trunk.core.kit.coils import Piece
 from umber_trunk.core.kit.stock import pieces
@@ -36,7 +36,6 @@ from umber_trunk.core.results import Results
 from umber_trunk.core.text import digest_of
 
 FORMAT = 1
-NO_FITTING = Fitting()
 
 
 class FrozenError(UmberError):

@@ -18,8 +18,7 @@ def says_open(net: Netlist, fault: Fault) -> str:
 
 def says_high(net: Netlist, fault: Fault) -> str:
     """A joint of a contact reads too much."""
-    one = fault.where[0]
-    at = f"{one}’s contact at {net.index.ends[fault.end].name}" if fault.end else f"a joint of {one}"
+    at = _contact_told(net, fault, "a joint")
     return f"{at} has {show_ohms(fault.ohm)} too much: a bad crimp"
 
 
@@ -32,9 +31,13 @@ def says_stud(net: Netlist, fault: Fault) -> str:
 
 def says_flicker(net: Netlist, fault: Fault) -> str:
     """It leads now and then."""
+    return f"{_contact_told(net, fault, 'a contact')} makes and breaks"
+
+
+def _contact_told(net: Netlist, fault: Fault, otherwise: str) -> str:
+    """The contact a fault sits at; where nothing says at which end, one of its wire."""
     one = fault.where[0]
-    at = f"{one}’s contact at {net.index.ends[fault.end].name}" if fault.end else f"a contact of {one}"
-    return f"{at} makes and breaks"
+    return f"{one}’s contact at {net.index.ends[fault.end].name}" if fault.end else f"{otherwise} of {one}"
 
 
 def says_wet(net: Netlist, fault: Fault) -> str:

@@ -83,13 +83,13 @@ class Solution:
 
     @property
     def hottest_c(self) -> dict[str, float]:
-        """Segment → the hottest conductor in it in any case."""
-        found = dict[str, float]()
+        """Segment → the hottest conductor in it in any case, the warmest first."""
+        heat = self.heat
+        most = np.full(len(heat.bundles.segment), -np.inf)
         for case in self.cases:
-            for bundle, hot in zip(self.heat.bundle.tolist(), case.pair_c.tolist(), strict=True):
-                name = self.heat.bundles.segment[bundle]
-                found[name] = max(found.get(name, hot), hot)
-        return found
+            np.maximum.at(most, heat.bundle, case.pair_c)
+        table = {name: hot for name, hot in zip(heat.bundles.segment, most.tolist(), strict=True) if name}
+        return dict(sorted(table.items(), key=lambda entry: -entry[1]))
 
 
 def solve(

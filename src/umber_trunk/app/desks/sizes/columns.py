@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.rows_model import Column
+from umber_trunk.app.widgets.words import word
 from umber_trunk.core.catalog.conductors import area_of, parse_spec, show_size
 from umber_trunk.core.explain.about_fuses import why_fuse, why_start
 from umber_trunk.core.explain.about_wires import why_heat, why_load, why_size, why_wire_drop
@@ -48,7 +49,10 @@ def wire_columns(document: Document, shown: Callable[[Results], Figures]) -> lis
         proposed = " ?" if wire.wire.size is None and wire.size_known else ""
         return f"{many}{show_size(wire.shown_size)}{proposed}{' ■' if wire.wire.locked else ''}"
 
-    bars = 96
+    def limit(title: str, why: Callable[[WireFigures], Derivation], *limits: Limit, width: int = 96) -> Column:
+        share = used(*limits)
+        return Column(title, _percent(share), bar=share, why=why, key=lambda wire: share(wire) or 0.0, width=width)
+
     return [
         Column("Wire", name, why=why(why_size), width=158),
         Column(
@@ -60,39 +64,11 @@ def wire_columns(document: Document, shown: Callable[[Results], Figures]) -> lis
             key=lambda r: area_of(r.size) if r.size_known else 0.0,
         ),
         Column("Amps", lambda r: significant(r.amps), right=True, why=why(why_wire_drop), key=lambda r: r.amps),
-        Column(
-            "Drop",
-            _percent(used(Limit.DROP)),
-            bar=used(Limit.DROP),
-            why=lambda r: _why_drop(document, r),
-            key=used(Limit.DROP),
-            width=bars,
-        ),
-        Column(
-            "Heat",
-            _percent(used(Limit.HEAT)),
-            bar=used(Limit.HEAT),
-            why=why(why_heat),
-            key=used(Limit.HEAT),
-            width=bars,
-        ),
+        limit(word("Drop"), lambda r: _why_drop(document, r), Limit.DROP),
+        limit(word("Heat"), why(why_heat), Limit.HEAT),
         Column("°C", lambda r: f"{r.conductor_c:.0f}", right=True, why=why(why_heat), key=lambda r: r.conductor_c),
-        Column(
-            "Start",
-            _percent(used(Limit.SURGE, Limit.DIP)),
-            bar=used(Limit.SURGE, Limit.DIP),
-            why=why(why_start),
-            key=used(Limit.SURGE, Limit.DIP),
-            width=bars,
-        ),
-        Column(
-            "Fuse",
-            _percent(used(Limit.FUSE)),
-            bar=used(Limit.FUSE),
-            why=why(why_fuse),
-            key=lambda r: used(Limit.FUSE)(r) or 0.0,
-            width=-1,
-        ),
+        limit(word("Start"), why(why_start), Limit.SURGE, Limit.DIP),
+        limit(word("Fuse"), why(why_fuse), Limit.FUSE, width=-1),
     ]
 
 

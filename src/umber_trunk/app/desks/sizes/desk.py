@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import replace
 
 from PySide6.QtCore import QTimer
@@ -21,7 +20,7 @@ from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.telling import Telling
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.conductors import show_size
-from umber_trunk.core.explain.closeup import Closeup, closeup, hottest_c, section_at
+from umber_trunk.core.explain.closeup import Closeup, closeup, section_at
 from umber_trunk.core.harness.edits import set_size
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.results import Results
@@ -30,9 +29,6 @@ from umber_trunk.core.sizes.twins import Twin, twin_of
 from umber_trunk.core.solve.margins import figures_of_case
 from umber_trunk.core.solve.used import Figures
 from umber_trunk.core.units import significant
-from umber_trunk.core.why import Derivation
-
-Reason = Callable[..., Derivation]
 
 
 class SizesDesk(Desk):
@@ -252,7 +248,7 @@ class SizesDesk(Desk):
         self.segment.blockSignals(True)
         self.segment.clear()
         self.segment.addItem("Where the chosen wire runs hottest", "")
-        for segment, celsius in hottest_c(self.figures(analysis)).items():
+        for segment, celsius in self.figures(analysis).solution.hottest_c.items():
             self.segment.addItem(f"{celsius:.0f} °C   {index.segment_name(segment)}", segment)
         self.segment.setCurrentIndex(max(self.segment.findData(kept), 0))
         self.segment.blockSignals(False)
