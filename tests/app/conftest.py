@@ -61,6 +61,14 @@ def qapp_args() -> list[str]:
     return ["umber"]
 
 
+@pytest.fixture(scope="module", autouse=True)
+def _what_is_there_is_looked_at_once() -> None:
+    """A collection after each window looks at what the window left, not at all that was imported before."""
+    gc.unfreeze()
+    gc.collect()
+    gc.freeze()
+
+
 @pytest.fixture
 def open_window(qtbot, qapp: QApplication, tmp_path: Path) -> Iterator[Callable[..., Window]]:
     """Opens a window on a design (or on a file that is there) and waits for its figures."""

@@ -257,7 +257,7 @@ class Steps:
         self.answers.append(text)
 
     def do_see(self, text: str) -> None:
-        until = time.monotonic() + 10
+        until = time.monotonic() + 10 * slowness()
         while text not in self.shown():
             self.settle()
             if time.monotonic() > until:

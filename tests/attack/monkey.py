@@ -1,4 +1,4 @@
-"""A seeded monkey at the real window: clicks, keys, words, undo, sheets and exports for a set time. What it did is
+"""A seeded monkey at the real window: clicks, keys, words, undo, sheets and exports till it is enough. What it did is
 printed when something breaks, and the same seed does it again. `./umber monkey --minutes 5 --seed 1`."""
 
 from __future__ import annotations
@@ -289,8 +289,10 @@ class Monkey:
         return "another file"
 
 
-def play(seconds: float, seed: int, folder: Path, slow_s: float = SLOW_S) -> tuple[Monkey, list[BaseException]]:
-    """Plays that long; the monkey, and the bugs it met."""
+def play(
+    enough: Callable[[Monkey], bool], seed: int, folder: Path, slow_s: float = SLOW_S
+) -> tuple[Monkey, list[BaseException]]:
+    """Plays till it is enough; the monkey, and the bugs it met."""
     app = QApplication.instance() or QApplication([])
     assert isinstance(app, QApplication)
     theme.load_fonts()
@@ -305,8 +307,7 @@ def play(seconds: float, seed: int, folder: Path, slow_s: float = SLOW_S) -> tup
             put_demo(folder / f"{name}.umber", design).close()
         session.show_file(folder / "play.umber")
         monkey = Monkey(session, folder, seed, slow_s)
-        until = time.monotonic() + seconds
-        while time.monotonic() < until and not bugs and not monkey.broken:
+        while not (enough(monkey) or bugs or monkey.broken):
             monkey.step()
         for _ in range(20):
             while isinstance(dialog := QApplication.activeModalWidget(), QDialog):
@@ -338,7 +339,8 @@ def main() -> int:
             os.environ[f"XDG_{name}_HOME"] = f"{scratch}/{name}"
         folder = Path(scratch) / "files"
         folder.mkdir()
-        monkey, bugs = play(60 * args.minutes, args.seed, folder)
+        until = time.monotonic() + 60 * args.minutes
+        monkey, bugs = play(lambda _: time.monotonic() >= until, args.seed, folder)
     sys.stdout.write(f"desks shown: {', '.join(f'{name} {many}' for name, many in monkey.desks.items())}\n")
     sys.stdout.write(f"{monkey.steps} steps, the slowest {monkey.slowest:.2f} s ({monkey.slow})\n")
     for bug in bugs:

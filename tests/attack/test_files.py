@@ -279,10 +279,8 @@ def test_a_view_in_place_of_a_table_is_not_asked(path: Path) -> None:
             "name, max(i) AS value FROM n"
         )
     db.close()
-    start = time.monotonic()
-    with pytest.raises(StoreError, match="no part of a harness file"):
+    with pytest.raises(StoreError, match="no part of a harness file"):  # the view would count for ever
         ProjectFile.open(path)
-    assert time.monotonic() - start < 5  # the view would count for ever
 
 
 def test_the_authorizer_lets_nothing_else_through(path: Path) -> None:

@@ -225,7 +225,7 @@ def test_what_is_not_called_open_lies_within_its_plus_minus() -> None:
     told, held = [0, 0], [0, 0]
     for number in range(56 if LONG else 1):
         for noise in (0.0, 0.01, 0.03):
-            for share in (0.2, 0.34, 0.6):
+            for share in (0.2, 0.34, 0.6)[:: 1 if LONG else 2]:
                 rows, far, _ = strewn(31 * number + 7, noise, share, 14 if LONG else 10)
                 found = infer(rows)
                 left = {frozenset(pair) for pair in found.open_pairs}

@@ -51,14 +51,15 @@ def test_single_faults_are_named_on_every_demo(name: str) -> None:
 @pytest.mark.share(5)
 def test_single_faults_of_every_kind(kind: str) -> None:
     one = subject({"cut": "shore", "crossed": "barge"}.get(kind, "tractor"))
-    found = trial(one, 10, seed=8, kind=kind)
-    as_kept(
-        "prints-trials.json",
-        kind,
-        [found.cases, found.first, found.in_group, found.followed, [share for share, _ in found.stated]],
-        1e-4,
-    )
-    assert found.in_group >= 9, found.missed
+    found = trial(one, 10 if LONG else 5, seed=8, kind=kind)
+    if LONG:
+        as_kept(
+            "prints-trials.json",
+            kind,
+            [found.cases, found.first, found.in_group, found.followed, [share for share, _ in found.stated]],
+            1e-4,
+        )
+    assert found.in_group >= found.cases - 1, found.missed
 
 
 @pytest.mark.parametrize("more", [0.0006, 0.001, 0.002, 0.005])

@@ -13,6 +13,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from conftest import design_of
+from long_runs import LONG
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import barge
 from umber_trunk.core.explain import about_fuses as fusereasons
@@ -162,7 +163,7 @@ def test_supplies_joined_wrongly_are_named() -> None:
 def test_many_threads_may_solve_at_once(demo: Design) -> None:
     """The window works out figures, steps and worth beside one another, on one store of known sections."""
     sizes = ["1 mm2", "6 mm2"]
-    designs = [edits.set_size(demo, [w.id for w in demo.wires[n::3]], size) for n in range(3) for size in sizes]
+    designs = [edits.set_size(demo, [w.id for w in demo.wires[n::3]], size) for n in range(3 if LONG else 2) for size in sizes]
     alone = [analyse(design).figures.wires["W01"].conductor_c for design in designs]
 
     def solved(number: int) -> float:

@@ -280,6 +280,7 @@ def conductor(size_label: str, metal: str, make: str, jacket: str) -> Conductor:
     return Conductor(size, metal_, make_, jacket_, ohm, source, bare, outer, mass)
 
 
+@lru_cache(maxsize=4096)
 def area_of(label: str) -> float:
     """Area in mm² of a size as it is written, 0 for one that is open or can't be read: sizes in the order of sizes."""
     try:

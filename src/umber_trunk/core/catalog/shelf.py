@@ -51,6 +51,7 @@ class Shelf:
         self.parts: Mapping[str, Part] = MappingProxyType({part.id: part for part in (*parts, *self.carried)})
         self._under = under
         self._ready: list[Shelf] = []
+        self._asked_last: tuple[tuple[Part, ...], Shelf] | None = None
         self._lock = threading.Lock()
         by_kind: dict[type[Base], list[Base]] = {}
         for part in self.parts.values():
@@ -69,14 +70,20 @@ class Shelf:
 
     def carrying(self, parts: tuple[Part, ...]) -> Shelf:
         """This shelf with these parts in front, in place of those it carried before."""
-        if parts is self.carried or parts == self.carried:
+        last = self._asked_last
+        if last is None or last[0] is not parts:  # to compare parts by their values takes longer than all the rest
+            last = self._asked_last = parts, self._with_in_front(parts)
+        return last[1]
+
+    def _with_in_front(self, parts: tuple[Part, ...]) -> Shelf:
+        if parts == self.carried:
             return self
         base = self._under or self
         if not parts:
             return base
         with base._lock:
             for known in base._ready:
-                if known.carried is parts or known.carried == parts:
+                if known.carried == parts:
                     return known
             made = Shelf(base.parts.values(), parts, base)
             base._ready = [made, *base._ready[: CARRYINGS - 1]]
