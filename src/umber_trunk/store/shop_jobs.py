@@ -21,6 +21,7 @@ from umber_trunk.core.keep.unit_record import UnitRecord
 from umber_trunk.core.kit.coils import Coil, Piece
 from umber_trunk.core.make.alarms import alarms
 from umber_trunk.core.make.events import Done, Event, Remake, Scrap
+from umber_trunk.core.make.timed import Order
 from umber_trunk.core.make.times import Times, learn
 from umber_trunk.core.results import Results
 from umber_trunk.core.shop.jobs import JobSeen, JobState, UnitSeen, state_of
@@ -50,6 +51,8 @@ class HarnessSeen:
     cut_left: dict[tuple[str, int], list[Piece]] | None = None
     crimped: dict[str, dict[str, float]] | None = None
     """Build → parts that its steps done took."""
+    orders: dict[str, Order] | None = None
+    """Digest of an order as a unit's record names it → that order."""
 
 
 @dataclass(frozen=True)
@@ -70,6 +73,7 @@ class ShopSeen:
         self.path, self.shop, self._analysed, self._wanted = path, shop, analysed, wanted
         self._files: dict[str, HarnessSeen] = {}
         self._results: dict[tuple[str, str, int], Results | str] = {}
+        self._beside: dict[str, JobBeside] = {}
 
     def file(self, name: str) -> HarnessSeen:
         """A harness file, by its name from the shop's folder."""
@@ -89,8 +93,18 @@ class ShopSeen:
                 self._results[key] = str(why)
         return self._results[key]
 
+    def worked_out(self) -> list[Results]:
+        """The figures of all jobs that were asked for."""
+        return [one for one in self._results.values() if not isinstance(one, str)]
+
     def beside(self, job: Job) -> JobBeside:
         """What a job's harness says of it."""
+        known = self._beside.get(job.id)
+        if known is None or known.job != job:
+            known = self._beside[job.id] = self._asked(job)
+        return known
+
+    def _asked(self, job: Job) -> JobBeside:
         found = self.file(job.file)
         if found.lost:
             return JobBeside(job, JobSeen(lost=found.lost), Wants(job), None)
@@ -218,15 +232,17 @@ def read_harness(path: Path) -> HarnessSeen:
             events, inputs = project.floor.events(), inputs_of(project.floor)
             units = records(events, inputs)
             left: dict[tuple[str, int], list[Piece]] = {}
+            orders: dict[str, Order] = {}
             crimped: dict[str, dict[str, float]] = defaultdict(lambda: defaultdict(float))
             for one in units:
                 making = inputs.making(one.order) if one.order else None
                 if making is not None:
+                    orders[one.order] = making.order
                     left[one.build, one.unit] = to_cut(making, [one.unit], one.done)
                     for step in making.order.steps:
                         if step.operation.op == "crimp" and step.operation.part and step.key in one.done:
                             crimped[one.build][step.operation.part] += 1
-            return HarnessSeen(path, "", project.design, project.head, events, units, left, crimped)
+            return HarnessSeen(path, "", project.design, project.head, events, units, left, crimped, orders)
     except UmberError as why:
         return HarnessSeen(path, str(why).rstrip("."))
 

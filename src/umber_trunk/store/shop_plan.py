@@ -6,10 +6,8 @@ from collections.abc import Callable, Mapping, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, replace
 from datetime import UTC, datetime
-from pathlib import Path
 
 from umber_trunk.core.errors import InputError, UmberError, Wanted, always, go_on_if, quoted
-from umber_trunk.core.keep.record import records
 from umber_trunk.core.kit.coils import Coil
 from umber_trunk.core.make.events import Done, Event
 from umber_trunk.core.make.sequence import plan_order
@@ -23,10 +21,8 @@ from umber_trunk.core.results import Results
 from umber_trunk.core.shop.one_shelf import RunsShort, parts_lacking
 from umber_trunk.core.shop.things import Job, KeptPlan, Shop
 from umber_trunk.store.floor import times_of
-from umber_trunk.store.inputs import inputs_of
-from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.shop_file import ShopFile
-from umber_trunk.store.shop_jobs import ShopSeen, builds_of, shop_events
+from umber_trunk.store.shop_jobs import HarnessSeen, ShopSeen, builds_of, shop_events
 from umber_trunk.store.shop_jobs import planned as cut_plan
 
 Cell = str | int | float | None
@@ -83,7 +79,7 @@ def ahead(seen: ShopSeen, coils: Sequence[Coil], counts: Mapping[str, float], wa
             lost[job.id] = results
             continue
         try:
-            mine = _begun(seen.path.absolute().parent / job.file, job)
+            mine = _begun(found, job)
             units = {unit for one in mine for unit in one.order.units}
             orders += mine
             fresh = max(job.units - len(units), 0)
@@ -99,22 +95,19 @@ def ahead(seen: ShopSeen, coils: Sequence[Coil], counts: Mapping[str, float], wa
     return Ahead(tuple(orders), times, luck_of(_readings(events)), plan.short, parts_lacking(wants, counts), lost)
 
 
-def _begun(path: Path, job: Job) -> list[JobOrder]:
+def _begun(found: HarnessSeen, job: Job) -> list[JobOrder]:
     """The builds of a job as they were begun, with what is done of each."""
-    found = []
-    with ProjectFile.open(path, for_writing=False) as project:
-        floor = project.floor
-        inputs = inputs_of(floor)
-        units = records(floor.events(), inputs)
-        for build in dict.fromkeys(one.build for one in units if one.build in builds_of(job) and not one.moved_to):
-            mine = [one for one in units if one.build == build]
-            making = inputs.making(mine[0].order) if mine[0].order else None
-            if making is None:
-                continue
-            done = {key: event for one in mine for key, event in one.done.items()}
-            hands = {key: event.act.hand for key, event in done.items() if isinstance(event.act, Done)}
-            found.append(JobOrder(job, making.order, build, frozenset(done), hands))
-    return found
+    of_job = [one for one in found.units if one.build in builds_of(job) and not one.moved_to]
+    made = []
+    for build in dict.fromkeys(one.build for one in of_job):
+        mine = [one for one in found.units if one.build == build]
+        order = (found.orders or {}).get(mine[0].order)
+        if order is None:
+            continue
+        done = {key: event for one in mine for key, event in one.done.items()}
+        hands = {key: event.act.hand for key, event in done.items() if isinstance(event.act, Done)}
+        made.append(JobOrder(job, order, build, frozenset(done), hands))
+    return made
 
 
 def _readings(events: Sequence[Event]) -> list[tuple[str, float, int]]:

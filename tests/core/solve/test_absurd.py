@@ -163,7 +163,9 @@ def test_supplies_joined_wrongly_are_named() -> None:
 def test_many_threads_may_solve_at_once(demo: Design) -> None:
     """The window works out figures, steps and worth beside one another, on one store of known sections."""
     sizes = ["1 mm2", "6 mm2"]
-    designs = [edits.set_size(demo, [w.id for w in demo.wires[n::3]], size) for n in range(3 if LONG else 2) for size in sizes]
+    designs = [
+        edits.set_size(demo, [w.id for w in demo.wires[n::3]], size) for n in range(3 if LONG else 2) for size in sizes
+    ]
     alone = [analyse(design).figures.wires["W01"].conductor_c for design in designs]
 
     def solved(number: int) -> float:

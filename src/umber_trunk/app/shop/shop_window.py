@@ -196,13 +196,13 @@ class ShopWindow(QMainWindow):
     def look_again(self) -> None:
         """Works everything out anew, beside the window."""
         self._stamp = self._stamped()
-        path, day, ratio = self.path, self.day, self.devicePixelRatioF()
+        path, day, ratio, before = self.path, self.day, self.devicePixelRatioF(), self.shown
         if self.shown is None:
             self.told.setText("Looking at every job …")
 
         def work(wanted: Wanted) -> ShopLook | str:
             try:
-                return look(path, day, ratio, wanted)
+                return look(path, day, ratio, wanted, before)
             except UmberError as why:
                 return str(why)
 

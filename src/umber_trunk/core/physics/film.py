@@ -5,6 +5,8 @@ All functions take and return arrays of one shape (or scalars), D in metres, tem
 
 from __future__ import annotations
 
+import math
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -21,6 +23,7 @@ from umber_trunk.core.physics.constants import (
 Floats = NDArray[np.float64]
 RISE_LEAST_K = 1e-6
 RISE_MOST_K = 3000.0
+LOG_LEAST, LOG_MOST = math.log(RISE_LEAST_K), math.log(RISE_MOST_K)
 SMALL_STEP = 1e-4
 
 
@@ -62,7 +65,7 @@ def film_w_m2k(
     nu = nu / pressure
     rayleigh = G_M_S2 * rise * diameter_m**3 * pr / ((film + ZERO_C_K) * nu**2)
     free = nusselt_free(rayleigh, pr)
-    if np.any(air_m_s):
+    if np.count_nonzero(air_m_s):
         free = np.cbrt(free**3 + nusselt_forced(np.maximum(air_m_s, 1e-9) * diameter_m / nu, pr) ** 3)
     convection = free * k / diameter_m
     hot, cold = ambient_c + rise + ZERO_C_K, ambient_c + ZERO_C_K
@@ -90,28 +93,27 @@ def surface_rise_k(
         result: Floats = np.log(per_k * rise * film_w_m2k(diameter_m, rise, ambient_c, air_m_s, pressure))
         return result
 
-    target, low, high = np.log(watts), np.log(RISE_LEAST_K), np.log(RISE_MOST_K)
+    target, low, high = np.log(watts), LOG_LEAST, LOG_MOST
     # first by a plain law of still air, h = 1.32·(ΔT/D)^¼ + 6 W/m²K, which is within a few per cent
     guess = watts / (per_k * 10.0)
     for _ in range(4):
         convection = 1.32 * (guess / diameter_m) ** 0.25
         guess = watts / (per_k * (convection + 6.0))
-    here = np.clip(np.log(guess), low, high)
+    here = np.minimum(np.maximum(np.log(guess), low), high)  # np.clip takes twice as long on a few numbers
     slope = 1 + 0.25 * convection / (convection + 6.0) + np.zeros_like(here)
     value = given_off(here)
     for _ in range(25):
         step = (target - value) / slope
-        there = np.clip(here + step, low, high)
-        if float(np.max(np.abs(there - here), initial=0.0)) < SMALL_STEP:
+        there = np.minimum(np.maximum(here + step, low), high)
+        run = there - here
+        far = np.abs(run)
+        if not far.size or far.max() < SMALL_STEP:
             here = there  # what is left is the square of a step of the secant, under 1e-7
             break
         value_there = given_off(there)
-        moved = np.abs(there - here) > 1e-12
-        slope = np.where(
-            moved,
-            np.clip((value_there - value) / np.where(moved, there - here, 1.0), 0.9, 4.0),
-            slope,
-        )
+        moved = far > 1e-12
+        steep = (value_there - value) / np.where(moved, run, 1.0)
+        slope = np.where(moved, np.minimum(np.maximum(steep, 0.9), 4.0), slope)
         here, value = there, value_there
     result: Floats = np.where(np.asarray(watts_per_m) > 0, np.exp(here), 0.0)
     return result
