@@ -10,7 +10,9 @@ from functools import lru_cache
 from umber_trunk.store.listing.doubts import Doubt, Option, Questions
 from umber_trunk.store.listing.words import folded
 
-NOTHING = ("", "-", "–", "—", "?", "n/a", "N/A", "tbd", "TBD")
+NO_PIN = frozenset(("—", "?", "n/a", "N/A", "tbd", "TBD"))
+"""What says in a pin's cell that there is none: “-” is a pole."""
+NOTHING = NO_PIN | {"", "-", "–"}
 EARTH = "green/yellow"
 
 COLOURS: dict[str, dict[str, str]] = {

@@ -8,7 +8,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
 from umber_trunk.store.listing.both_ends import parted
-from umber_trunk.store.listing.colours import NOTHING, is_colour
+from umber_trunk.store.listing.colours import NO_PIN, NOTHING, is_colour
 from umber_trunk.store.listing.doubts import Doubt, Option, Questions
 from umber_trunk.store.listing.specs import is_spec
 from umber_trunk.store.listing.titles import Layout
@@ -57,7 +57,7 @@ class Line:
     def says(self, name: str) -> str:
         """What a field says, "" for nothing."""
         text = self.cells.get(name, "")
-        return "" if text in (NOTHING[3:] if name.endswith("-pin") else NOTHING) else text  # “-” is a pole
+        return "" if text in (NO_PIN if name.endswith("-pin") else NOTHING) else text
 
 
 class Lines:
@@ -305,8 +305,9 @@ class Lines:
             name = parent.says("wire")
             if not _CABLE_NAME.fullmatch(name) or _CORE.fullmatch(name):
                 continue
-            cores = []
-            for line in self.lines[at:]:
+            cores: list[Line] = []
+            while at + len(cores) < len(self.lines):
+                line = self.lines[at + len(cores)]
                 mark = line.says("wire")
                 if not (_CORE.fullmatch(mark) or is_colour(mark)):
                     break

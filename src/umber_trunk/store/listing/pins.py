@@ -244,6 +244,11 @@ def _ranged(text: str) -> list[str]:
     return [f"{match[1]}{one}" for one in range(low, high + 1)]
 
 
+_SEVERAL_ENDS = re.compile(
+    r"\s*[,;&]\s*|\s+\+\s+|\s+(?:and|und|et|y)\s+|\s+/\s+|(?<=\d)/(?=[A-Z]+\d+\W)",
+)
+
+
 @lru_cache(maxsize=20_000)
 def several(text: str) -> tuple[str, ...]:
     """The pins of a pin's cell that names several: "3/4" → ("3", "4"); a cell with one pin gives none."""
@@ -256,15 +261,11 @@ def several_ends(text: str, habit: PinHabit) -> tuple[tuple[str, str], ...]:
     stuck = re.fullmatch(r"(.+?)\s*:\s*(\S.*)", text)
     if stuck and several(stuck[2]):
         return tuple((stuck[1].strip(), pin) for pin in several(stuck[2]))
-    for mark in PIN_MARKS:
+    for mark in PIN_MARKS if habit.parted else ():
         name, _, pins = text.rpartition(mark) if mark != "/" else text.partition(mark)
         if (mark, name.strip().lower()) in habit.parted and several(pins.strip()):
             return tuple((name.strip(), pin) for pin in several(pins.strip()))
-    parts = [
-        part
-        for part in re.split(r"\s*[,;&]\s*|\s+\+\s+|\s+(?:and|und|et|y)\s+|\s+/\s+|(?<=\d)/(?=[A-Z]+\d+\W)", text)
-        if part
-    ]
+    parts = [part for part in _SEVERAL_ENDS.split(text) if part]
     if len(parts) < 2:
         return ()
     found = [split_pin(part, habit) for part in parts]

@@ -8,7 +8,7 @@ from dataclasses import replace
 from umber_trunk.core.catalog.conductors import parse_size
 from umber_trunk.core.errors import InputError, Wanted, go_on_if
 from umber_trunk.store.listing.cells import SizeCell, length_cell, size_cell
-from umber_trunk.store.listing.colours import NOTHING
+from umber_trunk.store.listing.colours import NO_PIN
 from umber_trunk.store.listing.doubts import Fault
 from umber_trunk.store.listing.lines import SCREEN_MARK, TELLING, Line
 from umber_trunk.store.listing.listed import ListedWire
@@ -254,7 +254,7 @@ class SheetReader(SheetRules):
         found = many if many and self.many_pins == "each" else [(name, cavity) if cavity else self._split(name)]
         if any(len(end) > 80 or len(pin) > 80 for end, pin in found):
             self._fault(line, place, "an end or pin has at most 80 characters.")
-        return [(end, "" if pin in NOTHING[3:] else pin) for end, pin in found]
+        return [(end, "" if pin in NO_PIN else pin) for end, pin in found]
 
     def _short(self, line: Line, name: str) -> str:
         text = line.says(name)

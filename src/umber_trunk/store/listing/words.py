@@ -14,6 +14,8 @@ FIELDS = {
 
 def folded(text: str) -> str:
     """Lower case without accents, so that “dlugosc” and “Długość” are one word."""
+    if text.isascii():
+        return text.lower()
     bare = "".join(mark for mark in unicodedata.normalize("NFD", text.lower()) if not unicodedata.combining(mark))
     return bare.replace("ł", "l").replace("ß", "ss").replace("ø", "o")
 
