@@ -120,13 +120,6 @@ def test_strip(files: dict[str, str], capsys: pytest.CaptureFixture[str], tmp_pa
     assert main(["strip", files["barge"], "--wire", "W04"]) == 0
 
 
-def test_schema_of_a_catalogue(capsys: pytest.CaptureFixture[str]) -> None:
-    assert main(["schema", "catalogue"]) == 0
-    assert capsys.readouterr().out == (Path(__file__).parents[2] / "docs/schema/catalogue.schema.json").read_text(
-        "utf-8"
-    )
-
-
 def test_the_shops_own_parts_are_proposed(
     files: dict[str, str], capsys: pytest.CaptureFixture[str], tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

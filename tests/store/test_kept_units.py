@@ -474,6 +474,7 @@ class TestProofs:
         sheet = certificate(again.results, record, shore.floor.seal())
         assert (sheet.sound, "test record" in sheet.title) == (False, True)
         assert sheet.state == "not proven: proven in simulation"
+        assert f"{shore.floor.seal()[0]} entries, seal {shore.floor.seal()[1]}" in str(sheet)
         log_said(shore, "lot 1/1", "mended", {"says": "anew", "who": "Mara"})
         assert not loaded(shore, 1, kept).simulated
 

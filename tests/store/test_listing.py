@@ -495,6 +495,8 @@ def test_formulas_are_neutralised() -> None:
     book = load_workbook(io.BytesIO(sheets.xlsx_bytes([("a", rows)])))
     assert [cell.value for cell in book["a"][1]][:4] == ["=1+1", "+x", "-", "@now"]
     assert all(cell.data_type != "f" for cell in book["a"][1])
+    kept = ["=1+1", "\t+x", "'abc", "'", "-", "−4", "plain", ""]
+    assert [sheets.unquoted(str(sheets.safe_cell(cell))) for cell in kept] == kept
 
 
 def test_exported_wire_list_reads_back_the_same(demo: Design, tmp_path: Path) -> None:

@@ -1,5 +1,5 @@
 """Lists of other shops, each with its true meaning beside it: read right, asked, or refused with the row. `lists/`
-holds one file each: what shop, `asks:` the questions it must raise, `answers:` what is said (else the likeliest is
+holds one file each: what shop, `asks:` the questions it must raise (`says:` in which words, `rows:` of which rows), `answers:` what is said (else the likeliest is
 taken), `notes:` what is told beside it, `refused:` where the fault must stand; then the list, then its wires, written
 by hand from what the shop meant."""
 
@@ -46,7 +46,12 @@ def test_a_list_is_read_as_its_shop_meant_it_or_refused(path: Path) -> None:
         faults = [str(fault) for fault in list_of(text + "\n", said=answers, accept=True).faults]
         assert any(fault.startswith(told["refused"]) for fault in faults), faults
         return
-    assert [doubt.id for doubt in list_of(text + "\n", said=answers).doubts] == told["asks"].split()
+    doubts = list_of(text + "\n", said=answers).doubts
+    assert [doubt.id for doubt in doubts] == told["asks"].split()
+    for words in re.findall(r"^says: (.*)$", head, re.MULTILINE):
+        assert any(words in str(doubt) for doubt in doubts), doubts
+    for pair in " ".join(re.findall(r"^rows: (.*)$", head, re.MULTILINE)).split():
+        assert f"{pair}," in {f"{one.id}={','.join(map(str, one.rows))}," for one in doubts}
     reading = list_of(text + "\n", said=answers, accept=True)
     assert not reading.faults
     for words in re.findall(r"^notes: (.*)$", head, re.MULTILINE):

@@ -1,5 +1,6 @@
 """The project file: durable, guarded, migrated; kill −9 loses nothing that was shown."""
 
+import json
 import os
 import signal
 import sqlite3
@@ -21,7 +22,7 @@ from umber_trunk.core.sample import generated
 from umber_trunk.store import copies, database, history, schema
 from umber_trunk.store.difference import applied, difference
 from umber_trunk.store.files import StoreError
-from umber_trunk.store.jsonfile import from_json, read_json, schema_text, to_json
+from umber_trunk.store.jsonfile import MOST_PLACES, from_json, read_json, to_json
 from umber_trunk.store.project import ProjectFile
 
 ROOT = Path(__file__).parents[2]
@@ -256,12 +257,11 @@ def test_json_keeps_every_bit(amps: float, name: str, celsius: float) -> None:
     ],
 )
 def test_bad_json_names_the_place(text: str, says: str) -> None:
-    with pytest.raises(StoreError, match=says):
+    with pytest.raises(StoreError, match=says) as told:
         from_json(text, "x.json")
-
-
-def test_the_published_schema_is_current() -> None:
-    assert (ROOT / "docs/schema/harness.schema.json").read_text("utf-8") == schema_text()
+    assert "more" not in str(told.value)
+    with pytest.raises(StoreError, match=rf"wires\.11\.start.*; and {30 - MOST_PLACES} more\.$"):
+        from_json(json.dumps({"wires": [{"id": f"w{n}", "finish": {"end": "a", "cavity": "1"}} for n in range(30)]}))
 
 
 def test_a_design_of_the_format_before_is_brought_up() -> None:

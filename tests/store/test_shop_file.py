@@ -102,6 +102,9 @@ def test_an_edit_is_made_of_what_stands_then(path: Path) -> None:
         with pytest.raises(InputError, match="There is no “x”"):
             one.drop("tools", ["x"])
         assert one.put("tools", [row]) == 0  # nothing changed, nothing logged
+        gone = len(other.shop().tools) - 1
+        assert one.replace("tools", [row, Tool(id="new")], "MA") == gone + 1
+        assert [tool.id for tool in other.shop().tools] == ["count", "new"]
 
 
 def test_a_shelf_file_grows_into_a_shops_file(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

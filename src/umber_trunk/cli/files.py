@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import argparse
 import sys
-from importlib import resources
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -19,7 +18,7 @@ if TYPE_CHECKING:
 COMMANDS = {
     "new": "make an empty harness file",
     "export": "a harness file to a wire list, cut list, workbook, cut sheet or JSON",
-    "schema": "the JSON schema of a design, of a catalogue, or of all JSON answers",
+    "schema": "the JSON schema of a design, a catalogue, a log’s entries, a shop’s lists, or all JSON answers",
 }
 
 
@@ -50,7 +49,7 @@ def add_export(parser: argparse.ArgumentParser) -> None:
 
 def add_schema(parser: argparse.ArgumentParser) -> None:
     """Its options."""
-    parser.add_argument("of", nargs="?", default="design", choices=("design", "catalogue", "answers"))
+    parser.add_argument("of", nargs="?", default="design", choices=("design", "catalogue", "log", "shop", "answers"))
     parser.set_defaults(run=_schema)
 
 
@@ -116,14 +115,7 @@ def _export(args: argparse.Namespace) -> int:
 
 
 def _schema(args: argparse.Namespace) -> int:
-    if args.of == "catalogue":
-        from umber_trunk.store.catalogues import catalogue_schema
+    from umber_trunk.store.schemas import SCHEMAS
 
-        print(catalogue_schema(), end="")
-    elif args.of == "answers":
-        print(resources.files("umber_trunk").joinpath("data/schema/answers.json").read_text("utf-8"), end="")
-    else:
-        from umber_trunk.store.jsonfile import schema_text
-
-        print(schema_text(), end="")
+    print(SCHEMAS[args.of](), end="")
     return 0

@@ -333,11 +333,3 @@ def add_to_shop(parts: Iterable[Part], path: Path | None = None) -> int:
         raise StoreError(f"{path.parent} can't be made: {why.strerror}.") from why
     put_whole(path, to_json(kept.values()).encode())
     return len(kept)
-
-
-def catalogue_schema() -> str:
-    """The published JSON schema of a catalogue."""
-    schema = {"title": "Catalogue", "type": "array", "items": PART.json_schema(ref_template="#/$defs/{model}")}
-    items: Any = schema["items"]
-    schema["$defs"] = items.pop("$defs", {})
-    return json.dumps(schema, indent=1, sort_keys=True) + "\n"

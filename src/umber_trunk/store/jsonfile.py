@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import json
-import re
 from pathlib import Path
 from typing import Any
 
@@ -61,10 +59,3 @@ def from_json(text: str, name: str = "the file") -> Design:
 def read_json(path: Path) -> Design:
     """The design in a JSON file."""
     return from_json(read_text(path), path.name)
-
-
-def schema_text() -> str:
-    """The published JSON schema of a design. Two things of one name are told apart by their room, not by the module
-    they happen to stand in: moving one must not change what is published."""
-    told = json.dumps(Design.model_json_schema(), indent=1, sort_keys=True) + "\n"
-    return re.sub(r"umber_trunk__core__(\w+?)__\w+?__(\w+)", r"\1_\2", told)

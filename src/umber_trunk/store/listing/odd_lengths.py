@@ -41,8 +41,12 @@ def odd_lengths(
         Doubt(
             "length-odd",
             f"Is {shown} right?",
-            f"{'They are' if len(odd) > 1 else 'It is'} {odd[0][0]:g} m, where the others lie between {min(usual):g} "
-            f"and {max(usual):g} m.",
+            f"{'They are' if len(odd) > 1 else 'It is'} {odd[0][0]:g} m, where "
+            + (
+                f"the others lie between {min(usual):g} and {max(usual):g} m."
+                if len(usual) > 1
+                else f"the other is {usual[0]:g} m."
+            ),
             (
                 *((Option("shift", f"no: {odd[0][0] * factor:g} m, a unit mistaken"),) if fits else ()),
                 Option("fault", "no: a fault in the list"),
