@@ -9,6 +9,7 @@ import re
 import shutil
 import subprocess
 import sys
+import threading
 from pathlib import Path
 from xml.etree import ElementTree
 
@@ -25,6 +26,7 @@ from umber_trunk.app.desks.make.bench_view import BenchView
 from umber_trunk.app.desks.prove.probe_view import ProbeView
 from umber_trunk.app.session import Session
 from umber_trunk.app.settings import Settings
+from umber_trunk.app.sheets import one_lead
 from umber_trunk.app.sheets.one_lead import OneLead
 from umber_trunk.app.sheets.welcome import demo_copy
 from umber_trunk.app.window import Window
@@ -405,7 +407,7 @@ def test_hidden_desks_cost_nothing(qtbot, open_window, demo: Design, monkeypatch
     assert set(asked) == {"runs"}
 
 
-def test_one_lead_agrees_with_the_shell(qtbot, boxes: list[str]) -> None:
+def test_one_lead_agrees_with_the_shell(qtbot, boxes: list[str], monkeypatch: pytest.MonkeyPatch) -> None:
     sheet = OneLead()
     qtbot.addWidget(sheet)
     qtbot.waitUntil(lambda: not sheet.busy and sheet.answer is not None, timeout=10_000)
@@ -424,7 +426,20 @@ def test_one_lead_agrees_with_the_shell(qtbot, boxes: list[str]) -> None:
         qtbot.waitUntil(lambda says=says: says in sheet.told.text(), timeout=5_000)
         assert sheet.verdict.text() == ""
         sheet.fields[field].setText(was)
-    sheet.reject()
+    qtbot.waitUntil(lambda: not sheet.busy and sheet.answer is not None, timeout=10_000)
+    sheet.show()
+    ready, real = threading.Event(), one_lead.size_run
+    monkeypatch.setattr(one_lead, "size_run", lambda run, wanted: ready.wait(60) and real(run, wanted))
+    sheet.fields["load"].setText("60 A")
+    qtbot.waitUntil(lambda: "Esc gives it up" in sheet.told.text(), timeout=10_000)
+    assert (sheet.verdict.text(), sheet.why.toPlainText(), sheet.answer) == ("", "", None)  # nothing of 18 A stands
+    qtbot.keyClick(sheet, Qt.Key.Key_Escape)
+    assert sheet.isVisible()
+    assert "Given up" in sheet.told.text()
+    assert not sheet.busy
+    ready.set()
+    qtbot.keyClick(sheet, Qt.Key.Key_Escape)
+    assert not sheet.isVisible()
 
 
 def test_the_welcome_offers_what_people_come_with(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from typing import Any
 
 from PySide6.QtCore import QTimer
@@ -37,6 +38,10 @@ FIELDS = (
 )  # fmt: skip
 
 
+LATE_MS = 250
+"""Sums are quicker, but for starts and duty in thin air."""
+
+
 class OneLead(QDialog):
     """Reads while it is typed."""
 
@@ -47,6 +52,8 @@ class OneLead(QDialog):
         self.answer: RunAnswer | None = None
         self._soon = QTimer(self, singleShot=True, interval=150)
         self._soon.timeout.connect(self.read)
+        self._late = QTimer(self, interval=LATE_MS)
+        self._late.timeout.connect(self._tell_it_takes)
         self.fields: dict[str, QLineEdit] = {}
         form = QFormLayout()
         for key, name, usual, example in FIELDS:
@@ -109,14 +116,26 @@ class OneLead(QDialog):
                 raise UmberError(f"{missing}: say it.")
             run = run_said(self.said())
         except UmberError as why:
+            self._late.stop()
             self._work.drop()
-            self.answer = None
-            self.verdict.setText("")
-            self.told.setText(f"✕ {why}")
-            self.why.clear()
+            self._say_nothing(f"✕ {why}")
             self._tell_as("fault")
             return
+        self._asked_s = time.monotonic()
+        self._late.start()
         self._work.ask(lambda wanted: size_run(run, wanted))
+
+    def _tell_it_takes(self) -> None:
+        """What the fields said before doesn't stand beside what they say now."""
+        seconds = round(time.monotonic() - self._asked_s)
+        self._say_nothing(tr("Working it out: {seconds} s. Esc gives it up.").format(seconds=seconds))
+        self._tell_as("hint")
+
+    def _say_nothing(self, told: str) -> None:
+        self.answer = None
+        self.verdict.setText("")
+        self.told.setText(told)
+        self.why.clear()
 
     @property
     def busy(self) -> bool:
@@ -127,6 +146,7 @@ class OneLead(QDialog):
         from umber_trunk.app.sheets.why import as_html
         from umber_trunk.core.explain.about_run import why_run
 
+        self._late.stop()
         self.answer, chosen = answer, answer.chosen
         if chosen is None:
             self.verdict.setText(tr("No size of the series does it."))
@@ -156,5 +176,12 @@ class OneLead(QDialog):
         raise error  # where all bugs end
 
     def reject(self) -> None:
+        """Esc gives up a long sum first, then closes."""
+        telling = self._late.isActive() and self.answer is None and self.told.text()
+        self._late.stop()
         self._work.drop()
-        super().reject()
+        if telling:
+            self._say_nothing(tr("Given up. Change a field to work it out."))
+            self._tell_as("hint")
+        else:
+            super().reject()

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from umber_trunk.core.catalog.shelf import Shelf
+from umber_trunk.core.errors import Wanted, always, go_on_if
 from umber_trunk.core.harness.edits import set_size
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.sizes.groups import groups_of
@@ -39,8 +40,11 @@ class Ladder:
     candidates: tuple[Candidate, ...]
 
 
-def ladder(design: Design, sizes: dict[str, str], wire_id: str, shelf: Shelf | None = None) -> Ladder:
-    """Solves the harness once for each step; `sizes` are those proposed for wires nobody sized."""
+def ladder(
+    design: Design, sizes: dict[str, str], wire_id: str, shelf: Shelf | None = None, wanted: Wanted = always
+) -> Ladder:
+    """Solves the harness once for each step; `sizes` are those proposed for wires nobody sized. Stopped once the answer
+    isn't `wanted`."""
     fixed = design
     for other, size in sizes.items():
         fixed = set_size(fixed, [other], size)
@@ -56,6 +60,7 @@ def ladder(design: Design, sizes: dict[str, str], wire_id: str, shelf: Shelf | N
     now_kg = sum(plant.conductors[r].kg_per_m * float(plant.length_m[r] * plant.parallel[r]) for r in group.rows)
     found = []
     for step in range(AROUND[0], AROUND[1] + 1):
+        go_on_if(wanted)
         at = here + step
         if 0 <= at < len(group.steps):
             label = group.steps[at].size.label

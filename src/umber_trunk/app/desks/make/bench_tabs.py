@@ -31,6 +31,7 @@ from umber_trunk.core.make.timed import SCHOOLS, Order
 from umber_trunk.core.make.times import learn
 from umber_trunk.core.make.told import entry_told
 from umber_trunk.core.moments import moment
+from umber_trunk.core.results import Results
 from umber_trunk.store.floor import times_of
 from umber_trunk.store.inputs import orders_of
 from umber_trunk.store.keeping import choose, strike
@@ -64,6 +65,7 @@ class OrderPanel(Panel):
         self.planner = Background(self)
         self.planner.answered.connect(self._arrived)
         self.planner.crashed.connect(desk.document.crashed)
+        self._asked_of: Results | None = None
         self._asked: tuple[object, ...] = ()
         above = row(self.summary, self.listed)
         above.setStretch(0, 1)
@@ -90,17 +92,17 @@ class OrderPanel(Panel):
         make = self.make
         if make.build is not None:
             self.planner.drop()
-            self._asked = ()
+            self._asked_of = None
             self._show(make.build.bench.order, None, f"Build {make.build.name}")  # frozen: it is not planned again
             return
         results = make.document.now
         if results is None:
             return
         units = tuple(range(1, make.units.value() + 1))
-        asked: tuple[object, ...] = (id(results), units, make.school.currentData(), make.hands.value())
-        if asked == self._asked:
+        asked = units, make.school.currentData(), make.hands.value()
+        if results is self._asked_of and asked == self._asked:
             return
-        self._asked = asked
+        self._asked_of, self._asked = results, asked
         times = learn(times_of(make.document.project.floor.events()))
         school, hands = str(make.school.currentData()), make.hands.value()
 

@@ -173,9 +173,9 @@ class SizesDesk(Desk):
             return
         figures = self.figures(analysis)
         self._steps.ask(
-            lambda _: (
+            lambda wanted: (
                 closeup(analysis.design, figures, chosen),
-                ladder(analysis.design, analysis.sizes, chosen, analysis.shelf),
+                ladder(analysis.design, analysis.sizes, chosen, analysis.shelf, wanted),
                 twin_of(analysis, chosen),
             )
         )
