@@ -160,7 +160,19 @@ def test_ladder_step_is_taken_and_given_back(qtbot, open_window, demo: Design) -
     assert index_of(window.document.design).wires["W08"].size is None
     desk.accept_proposed()
     settled(qtbot, window)
-    assert index_of(window.document.design).wires["W08"].size is not None
+    sized = {wire.id: wire.size for wire in window.document.design.wires}
+    assert sized["W08"] is not None
+    desk.wires.choose("W08")
+    settled(qtbot, window)
+    desk.wires.choose("W12")  # what is pressed now is meant for W12, whose steps nobody knows yet
+    assert not desk.steps.rows_model.rows
+    desk.take()
+    qtbot.keyClicks(desk, "++-+")
+    settled(qtbot, window)
+    now = {wire.id: wire.size for wire in window.document.design.wires}
+    assert {name for name in now if now[name] != sized[name]} == set(desk.ladder.members) & {"W12", "W13"}
+    series = [one.size for one in desk.ladder.candidates]
+    assert series.index(now["W12"]) - series.index(sized["W12"]) == 2
 
 
 @pytest.mark.parametrize(

@@ -37,6 +37,8 @@ class SizesDesk(Desk):
     def __init__(self, document: Document) -> None:
         super().__init__(document)
         self.ladder: Ladder | None = None
+        self._ladder_of: Results | None = None
+        self._wished = "", 0
         self._closeup: Closeup | None = None
         self._of_case: tuple[Results, int, Figures] | None = None
         self._steps = Background(self)
@@ -48,7 +50,7 @@ class SizesDesk(Desk):
             "Wires, worst first", "wires", wire_columns(document, self.figures), lambda r: r.wire.id
         )
         self.steps = self.table("Steps of the chosen wire", "steps", step_columns(), lambda r: r.size)
-        self.wires.current.connect(lambda _: self._ask_ladder())
+        self.wires.current.connect(lambda _: self._wire_chosen())
         self.steps.doubleClicked.connect(lambda _: self.take())
         self.paint_by = QComboBox()
         self.paint_by.addItem(tr("Trunk painted by margin"), "")
@@ -162,6 +164,14 @@ class SizesDesk(Desk):
         self.worth.close_background()
         self.sure.close_background()
 
+    def _wire_chosen(self) -> None:
+        """The steps of another wire go at once: a key pressed now is meant for this one."""
+        if self.ladder is not None and self.wires.chosen_id() not in self.ladder.members:
+            self.ladder = None
+            self.steps.show_rows([])
+            self.about.setText(tr("Working out its steps…"))
+        self._ask_ladder()
+
     def _ask_ladder(self) -> None:
         """The steps of the chosen wire, once the table is painted."""
         if self.isVisible():
@@ -174,6 +184,7 @@ class SizesDesk(Desk):
         figures = self.figures(analysis)
         self._steps.ask(
             lambda wanted: (
+                analysis,
                 closeup(analysis.design, figures, chosen),
                 ladder(analysis.design, analysis.sizes, chosen, analysis.shelf, wanted),
                 twin_of(analysis, chosen),
@@ -215,11 +226,10 @@ class SizesDesk(Desk):
 
         LeastCopper(self.document, self).open()
 
-    def _show_ladder(self, answer: tuple[Closeup, Ladder, Twin | None]) -> None:
-        self._closeup = answer[0]
+    def _show_ladder(self, answer: tuple[Results, Closeup, Ladder, Twin | None]) -> None:
+        self._ladder_of, self._closeup, found, twin = answer
         self._fill_segments()
         self._draw()
-        found = answer[1]
         self.ladder = found
         self.steps.show_rows(list(found.candidates))
         here = next((c.size for c in found.candidates if c.step == 0), "")
@@ -231,13 +241,14 @@ class SizesDesk(Desk):
             else []
         )
         together = " A step gives both one size (house rule)." if len(names) > 1 else ""
-        twin = answer[2]
         shared = (
             ""
             if twin is None
             else f" {'✕ ' if not twin.ok else ''}Side by side: {twin.told}, of {twin.limit_c:.0f} °C."
         )
         self.about.setText(f"{' and '.join(names)}.{together}{shared}")
+        if self._wished[1]:
+            self.step(0)
 
     def _fill_segments(self) -> None:
         """Where the chosen wire runs hottest, then every segment, the warmest first."""
@@ -280,7 +291,9 @@ class SizesDesk(Desk):
 
     def take(self) -> None:
         """Gives the chosen wire (and its pair) the step chosen in the ladder."""
-        if self.ladder and self.steps.chosen_id():
+        if self.ladder is None:
+            self.said.emit(tr("Its steps are being worked out."))
+        elif self.steps.chosen_id():
             size, members = self.steps.chosen_id(), self.ladder.members
             self.document.apply(
                 lambda design: set_size(design, members, size),
@@ -288,8 +301,15 @@ class SizesDesk(Desk):
             )
 
     def step(self, by: int) -> None:
-        """One size up or down for the chosen wire and its pair."""
-        if self.ladder is None:
+        """So many sizes up or down for the chosen wire and its pair; once its steps are known, where they are still
+        being worked out."""
+        chosen, (wire, before) = self.wires.chosen_id(), self._wished
+        by += before if wire == chosen else 0
+        self._wished = chosen, by
+        if self.ladder is None or self._ladder_of is not self.document.now or chosen not in self.ladder.members:
+            return
+        self._wished = "", 0
+        if not by:
             return
         found = next((c for c in self.ladder.candidates if c.step == by), None)
         if found is None:
@@ -303,7 +323,9 @@ class SizesDesk(Desk):
 
     def unchoose(self) -> None:
         """Lets the program propose the size of the chosen wire and its pair again."""
-        if self.ladder:
+        if self.ladder is None:
+            self.said.emit(tr("Its steps are being worked out."))
+        else:
             members = self.ladder.members
             self.document.apply(lambda design: set_size(design, members, None), f"propose {self.ladder.wire_id}")
 
