@@ -145,7 +145,7 @@ def _risen(design: Design, shelf: Shelf | None) -> Design:
     free = put_all(
         design, "wires", [change(wire, size=None) for wire in design.wires if wire.size is not None and not wire.locked]
     )
-    proposed = analyse(free, shelf).sizes
+    proposed = analyse(free, shelf, upto="sizes").sizes
     higher = []
     for wire in design.wires:
         said = proposed.get(wire.id)

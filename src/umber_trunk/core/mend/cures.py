@@ -92,7 +92,7 @@ def _tried(results: Results, finding: Finding, wanted: Wanted, most: int) -> tup
         if after == results.design or after in seen:
             continue
         seen.append(after)
-        then = analyse(after, results.shelf)
+        then = analyse(after, results.shelf, results, wanted)
         ids = {row.id for row in then.findings if row.severity < Severity.NOTE}
         if finding.id in ids or ids - known:
             continue
@@ -207,9 +207,8 @@ def _way_thicker(results: Results, load_id: str) -> Iterator[tuple[str, Edit]]:
             yield f"{', '.join(ids[:2])} to {show_size(label)}", _sized(ids[:2], label)
     wires = index_of(results.design).wires
     open_ = [one for one in ids if not wires[one].locked]
-    proposed = analyse(
-        put_all(results.design, "wires", [change(wires[one], size=None) for one in open_]), results.shelf
-    ).sizes
+    unsized = put_all(results.design, "wires", [change(wires[one], size=None) for one in open_])
+    proposed = analyse(unsized, results.shelf, results, upto="sizes").sizes
     areas = {one: parse_size(wires[one].size).area_mm2 for one in open_ if wires[one].size}
     higher = {
         one: proposed[one]
