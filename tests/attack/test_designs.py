@@ -118,7 +118,7 @@ def test_every_command_answers_or_says_why_not(
 ) -> None:
     known, lines = laid_out(tmp_path, name), all_lines()
     fell: list[Any] = []
-    for at, line in enumerate(lines if LONG else random.Random(name).sample(lines, 6)):
+    for at, line in enumerate(lines if LONG else random.Random(name).sample(lines, 4)):
         words = words_of(line, known, tmp_path / f"out{at}")
         if LONG:
             fell += bounded(words, line)

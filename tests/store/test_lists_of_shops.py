@@ -1,7 +1,7 @@
 """Lists of other shops, each with its true meaning beside it: read right, asked, or refused with the row. `lists/`
-holds one file each: what shop, `asks:` the questions it must raise (`says:` in which words, `rows:` of which rows), `answers:` what is said (else the likeliest is
-taken), `notes:` what is told beside it, `refused:` where the fault must stand; then the list, then its wires, written
-by hand from what the shop meant."""
+holds one file each: what shop, `asks:` the questions it must raise (`says:` in which words, `rows:` of which rows),
+`answers:` what is said (else the likeliest is taken), `notes:` what is told beside it, `refused:` where the fault must
+stand; then the list, then its wires, written by hand from what the shop meant."""
 
 import re
 from pathlib import Path

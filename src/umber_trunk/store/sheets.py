@@ -80,7 +80,7 @@ def csv_grid(text: str, mark: str, name: str, wanted: Wanted = always) -> list[l
     """The cells of a text table. A cell that is one quote alone, typed for “as above”, is read as such where the table
     only comes out even so."""
     alone = re.compile(rf'(?:^|(?<=[{re.escape(mark)}]))[ ]?"[ ]?(?=[{re.escape(mark)}]|\r?$)', re.MULTILINE)
-    if not alone.search(text):
+    if '"' not in text or not alone.search(text):
         return _cells(text, mark, name, wanted)
     doubled = alone.sub('""""', text)
     try:
@@ -96,7 +96,7 @@ def csv_grid(text: str, mark: str, name: str, wanted: Wanted = always) -> list[l
 
 def _cells(text: str, mark: str, name: str, wanted: Wanted = always) -> list[list[str]]:
     raw: list[list[str]] = []
-    lines: list[int] = []
+    lines: list[tuple[int, bool]] = []  # where a row begins, and whether it goes on in the line after
     faults: list[str] = []
     reader = csv.reader(io.StringIO(text, newline=""), delimiter=mark, strict=True)
     begins = 1
@@ -113,8 +113,8 @@ def _cells(text: str, mark: str, name: str, wanted: Wanted = always) -> list[lis
             break
         if row is None:
             break
-        raw.append(row)
-        lines.append(begins)
+        raw.append(row[:MOST_COLUMNS])
+        lines.append((begins, reader.line_num > begins))
         begins = reader.line_num + 1
         if len(raw) > MOST_ROWS:
             raise StoreError(f"{name} has over {MOST_ROWS} rows; split it.")
@@ -122,8 +122,8 @@ def _cells(text: str, mark: str, name: str, wanted: Wanted = always) -> list[lis
             go_on_if(wanted)
     widths = [len(row) for row in raw if len(row) > 1]
     usual = max(set(widths), key=lambda width: (widths.count(width), width)) if widths else 1
-    for row, line in zip(raw, lines, strict=True):
-        for cell in row:
+    for row, (line, longer) in zip(raw, lines, strict=True):
+        for cell in row if longer else ():
             if ("\n" in cell or "\r" in cell) and mark in cell and (cell.count(mark) >= usual - 1 or len(row) != usual):
                 faults.append(
                     f"row {line}: a cell that begins with a quote holds the rows after it; close the quote, or write "
@@ -131,7 +131,7 @@ def _cells(text: str, mark: str, name: str, wanted: Wanted = always) -> list[lis
                 )
     if faults:
         raise StoreError(f"{name}: " + "; ".join(dict.fromkeys(faults[:20])) + ".")
-    return _bounded([[_tidy(cell, name) for cell in row[:MOST_COLUMNS]] for row in raw], name)
+    return _bounded([[_tidy(cell, name) for cell in row] for row in raw], name)
 
 
 def _tidy(cell: str, name: str) -> str:
