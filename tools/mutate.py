@@ -82,7 +82,8 @@ CALLS = {
 def sites(tree: ast.Module) -> list[tuple[int, int, str]]:
     """(number of the node in walking order, line, what would be done) of everything that can be changed."""
     found = []
-    faster = {id(kept.value) for node in ast.walk(tree) if isinstance(node, ast.Call) for kept in node.keywords if kept.arg == "maxsize"}  # fmt: skip
+    calls = [node for node in ast.walk(tree) if isinstance(node, ast.Call)]
+    faster = {id(kept.value) for node in calls for kept in node.keywords if kept.arg == "maxsize"}
     for number, node in enumerate(ast.walk(tree)):
         if id(node) in faster:  # how much a cache holds changes no answer
             continue
