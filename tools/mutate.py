@@ -44,7 +44,7 @@ BUDGET_S, SLOWEST_S = 45.0, 240
 noticed."""
 QUIET = ("-p", "no:cacheprovider", "-p", "no:xdist", "--no-header")
 Mutant = tuple[str, int, int, str, set[str]]
-BROAD = {"test_demos_with_other_figures"}
+BROAD = {"test_demos_with_other_figures", "test_a_format_is_as_it_is_published"}
 """Asked right after the five tests that know a line best."""
 TINY = 1e-3
 """Smaller constants are tolerances, which twice as large do the same by design: they are made one larger, of no use at
