@@ -18,7 +18,7 @@ if [ $# -gt 0 ]; then
 fi
 echo "== all tests, $(nproc) at a time, each worker on its own screen: about eight minutes on two cores"
 status=0
-# two hundred programs are started by tests: compiled once, each is there a second sooner
+# tests start nearly a hundred programs: compiled once, each is there a second sooner
 "$venv/bin/python" -m compileall -q -j "$(nproc)" src
 unset PYTHONDONTWRITEBYTECODE # pytest keeps what it made of the tests
 UMBER_TEST_SCREEN=xvfb "$venv/bin/python" -m pytest tests -n "$(nproc)" --dist worksteal || status=1

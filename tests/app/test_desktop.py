@@ -437,9 +437,14 @@ def test_one_lead_agrees_with_the_shell(qtbot, boxes: list[str], monkeypatch: py
     assert sheet.isVisible()
     assert "Given up" in sheet.told.text()
     assert not sheet.busy
-    ready.set()
     qtbot.keyClick(sheet, Qt.Key.Key_Escape)
     assert not sheet.isVisible()
+    sheet.show()
+    sheet.read()
+    qtbot.waitUntil(lambda: "Esc gives it up" in sheet.told.text(), timeout=10_000)
+    sheet.close()  # by its frame it closes at once
+    assert not sheet.isVisible()
+    ready.set()
 
 
 def test_the_welcome_offers_what_people_come_with(

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog
 
 from umber_trunk.app.sheets.variants_sheet import VariantsSheet
 from umber_trunk.app.shop import list_pane, shop_window
+from umber_trunk.app.shop.shop_look import look
 from umber_trunk.app.shop.shop_window import ShopWindow
 from umber_trunk.core.demo import barge
 from umber_trunk.core.harness.edits import change
@@ -94,6 +95,21 @@ def test_jobs_shelf_devices_and_what_another_station_does(
             timeout=20_000,
         )
         settled(qtbot, window)
+
+    # a look that goes on from another shows what one from nothing shows: of the job that is of another's design now too
+    with ShopFile.open(window.path) as other:
+        other.edit("jobs", "J104", lambda job: change(job, variant=""), "JO")
+    before = window.shown
+    again, fresh = (look(window.path, DAY, 1.0, lambda: True, one) for one in (before, None))
+    assert (again.states, again.plan, again.orders, again.trunks) == (
+        fresh.states,
+        fresh.plan,
+        fresh.orders,
+        fresh.trunks,
+    )
+    assert again.trunks["J104"] == again.trunks["J103"] != before.trunks["J104"]
+    assert {id(one) for one in again.seen.worked_out()} <= {id(one) for one in before.seen.worked_out()}
+    settled(qtbot, window)
 
     for tab in range(1, window.tabs.count()):
         window.tabs.setCurrentIndex(tab)

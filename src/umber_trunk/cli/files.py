@@ -115,7 +115,7 @@ def _export(args: argparse.Namespace) -> int:
 
 
 def _schema(args: argparse.Namespace) -> int:
-    from umber_trunk.store.schemas import SCHEMAS
+    from umber_trunk.store.published import SCHEMAS
 
     print(SCHEMAS[args.of](), end="")
     return 0

@@ -34,16 +34,16 @@ from umber_trunk.core.prove.verdict import Suspect, Verdict
 from umber_trunk.core.sample import generated
 
 
+def found_as_kept(key: str, found: Outcome) -> None:
+    told = [found.cases, found.first, found.in_group, found.followed, [share for share, _ in found.stated]]
+    as_kept("prints-trials.json", key, told, 1e-4)
+
+
 @pytest.mark.parametrize("name", ["barge", "shore", "computer", "tractor", "loops"] if LONG else ["computer", "loops"])
 @pytest.mark.share(2)
 def test_single_faults_are_named_on_every_demo(name: str) -> None:
     found = trial(subject(name), 9, seed=3)
-    as_kept(
-        "prints-trials.json",
-        name,
-        [found.cases, found.first, found.in_group, found.followed, [share for share, _ in found.stated]],
-        1e-4,
-    )
+    found_as_kept(name, found)
     assert found.in_group >= found.cases - 1, found.missed
 
 
@@ -53,12 +53,7 @@ def test_single_faults_of_every_kind(kind: str) -> None:
     one = subject({"cut": "shore", "crossed": "barge"}.get(kind, "tractor"))
     found = trial(one, 10 if LONG else 5, seed=8, kind=kind)
     if LONG:
-        as_kept(
-            "prints-trials.json",
-            kind,
-            [found.cases, found.first, found.in_group, found.followed, [share for share, _ in found.stated]],
-            1e-4,
-        )
+        found_as_kept(kind, found)
     assert found.in_group >= found.cases - 1, found.missed
 
 

@@ -5,7 +5,8 @@ from __future__ import annotations
 import time
 from typing import Any
 
-from PySide6.QtCore import QTimer
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtGui import QKeyEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QDialog,
@@ -116,8 +117,7 @@ class OneLead(QDialog):
                 raise UmberError(f"{missing}: say it.")
             run = run_said(self.said())
         except UmberError as why:
-            self._late.stop()
-            self._work.drop()
+            self._give_up()
             self._say_nothing(f"✕ {why}")
             self._tell_as("fault")
             return
@@ -173,15 +173,21 @@ class OneLead(QDialog):
         theme.restyle(self.told)
 
     def _crashed(self, error: BaseException) -> None:
+        self._late.stop()
         raise error  # where all bugs end
 
-    def reject(self) -> None:
-        """Esc gives up a long sum first, then closes."""
-        telling = self._late.isActive() and self.answer is None and self.told.text()
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        """Esc gives up a sum it was told of, before it closes."""
+        if event.key() == Qt.Key.Key_Escape and self._late.isActive() and self.answer is None and self.told.text():
+            self._give_up()
+            self._say_nothing(tr("Given up. Change a field to work it out."))
+        else:
+            super().keyPressEvent(event)
+
+    def _give_up(self) -> None:
         self._late.stop()
         self._work.drop()
-        if telling:
-            self._say_nothing(tr("Given up. Change a field to work it out."))
-            self._tell_as("hint")
-        else:
-            super().reject()
+
+    def reject(self) -> None:
+        self._give_up()
+        super().reject()

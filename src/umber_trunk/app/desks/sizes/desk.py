@@ -293,12 +293,13 @@ class SizesDesk(Desk):
         """Gives the chosen wire (and its pair) the step chosen in the ladder."""
         if self.ladder is None:
             self.said.emit(tr("Its steps are being worked out."))
-        elif self.steps.chosen_id():
-            size, members = self.steps.chosen_id(), self.ladder.members
-            self.document.apply(
-                lambda design: set_size(design, members, size),
-                f"{self.ladder.wire_id} to {show_size(size)}",
-            )
+        elif size := self.steps.chosen_id():
+            self._give(self.ladder, size)
+
+    def _give(self, ladder: Ladder, size: str) -> None:
+        self.document.apply(
+            lambda design: set_size(design, ladder.members, size), f"{ladder.wire_id} to {show_size(size)}"
+        )
 
     def step(self, by: int) -> None:
         """So many sizes up or down for the chosen wire and its pair; once its steps are known, where they are still
@@ -315,11 +316,7 @@ class SizesDesk(Desk):
         if found is None:
             self.said.emit("The series has no further step that way.")
             return
-        members, size = self.ladder.members, found.size
-        self.document.apply(
-            lambda design: set_size(design, members, size),
-            f"{self.ladder.wire_id} to {show_size(size)}",
-        )
+        self._give(self.ladder, found.size)
 
     def unchoose(self) -> None:
         """Lets the program propose the size of the chosen wire and its pair again."""
