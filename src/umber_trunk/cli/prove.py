@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import argparse
 import sys
+from collections.abc import Iterator
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -14,7 +15,8 @@ from umber_trunk.cli.verdicts import suspects_told, verdict_told
 
 if TYPE_CHECKING:
     from umber_trunk.core.prove.meter import Meter
-    from umber_trunk.core.prove.proof import Proof
+    from umber_trunk.core.prove.proof import Answer, Proof, Task
+    from umber_trunk.store.meters import MeterLink
     from umber_trunk.store.proofs import UnitProof
 
 COMMANDS = {
@@ -116,62 +118,66 @@ def _prove(args: argparse.Namespace) -> int:
 def _dialogue(proof: Proof, args: argparse.Namespace, kept: UnitProof | None = None) -> int:
     """The proof line by line: a reading, ok, bad, or off for “electronics are disconnected”."""
     from umber_trunk.core.errors import UmberError
-    from umber_trunk.core.prove.proof import read_reading
     from umber_trunk.store.meters import MeterLink
 
     link = MeterLink(args.meter) if args.meter else None
+    boxed = link is not None and link.box
+    lines = iter(sys.stdin)
     try:
-        lines = iter(sys.stdin)
-        while proof.now is not None:
-            task = proof.now
+        while (task := proof.now) is not None:
             try:
-                if (
-                    link is not None
-                    and link.box
-                    and task.probe is not None
-                    and (not task.high_voltage or proof.disconnected)
-                ):
-                    one = proof.answer(task.value_of(link.measure(task.probe)))
-                else:
-                    _ask(task)
-                    words = next(lines, "q").strip()
-                    if words.lower() in ("q", "quit"):
-                        break
-                    if words.lower() == "off":
-                        proof.disconnected = True
-                        if kept is not None:
-                            kept.safe()
-                        continue
-                    if task.unit == "":
-                        one = proof.answer(ok={"ok": True, "": True, "bad": False}.get(words.lower()))
-                    else:
-                        value = (
-                            task.value_of(link.measure(task.probe))
-                            if link is not None and task.probe is not None and not words
-                            else read_reading(words, task.unit)
-                        )
-                        one = proof.answer(value)
+                one = _answered(proof, task, link, lines, kept)
+                if one is None:
+                    break
                 if kept is not None:
-                    kept.keep(one, link is not None and link.box)
+                    kept.keep(one, boxed)
                 if not one.ok:
                     print(f"    ✕ out of its band: {one.value if one.value is not None else 'seen bad'}")
             except UmberError as why:
                 print(f"✕ {why}", flush=True)
-                if link is not None and link.box:
+                if boxed:
                     return FAULTS
     finally:
         if link is not None:
             link.close()
+    return _left(proof, kept)
+
+
+def _answered(
+    proof: Proof, task: Task, link: MeterLink | None, lines: Iterator[str], kept: UnitProof | None
+) -> Answer | None:
+    """What a task came to: read by the meter through its switch box, or what the next line says; None for good-bye."""
+    from umber_trunk.core.prove.proof import read_reading
+
+    if link is not None and link.box and task.probe is not None and (not task.high_voltage or proof.disconnected):
+        return proof.answer(task.value_of(link.measure(task.probe)))
+    _ask(task)
+    words = next(lines, "q").strip()
+    if words.lower() == "off":
+        proof.disconnected = True
+        if kept is not None:
+            kept.safe()
+        return _answered(proof, task, link, lines, kept)  # a meter with a switch box may go on by itself now
+    if words.lower() in ("q", "quit"):
+        return None
+    if task.unit == "":
+        return proof.answer(ok={"ok": True, "": True, "bad": False}.get(words.lower()))
+    if link is not None and task.probe is not None and not words:
+        return proof.answer(task.value_of(link.measure(task.probe)))
+    return proof.answer(read_reading(words, task.unit))
+
+
+def _left(proof: Proof, kept: UnitProof | None) -> int:
+    """What is said at the end, and the status."""
     if proof.now is not None:
         print("Left here; what was answered is kept." if kept is not None else "Left here.")
-    elif proof.complete:
-        if kept is not None:
-            return SOUND  # whether the unit is proven is folded from what stands
-        print("A trial: everything on the list was right. Nothing is kept of it, and no unit is proven by it.")
-        return SOUND
-    else:
+        return FAULTS
+    if not proof.complete:
         suspects_told(proof.verdict())
-    return FAULTS
+        return FAULTS
+    if kept is None:
+        print("A trial: everything on the list was right. Nothing is kept of it, and no unit is proven by it.")
+    return SOUND  # whether a unit is proven is folded from what stands
 
 
 def _ask(task: Any) -> None:

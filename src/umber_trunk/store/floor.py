@@ -14,11 +14,11 @@ import sqlite3
 import time
 import uuid
 import zlib
-from collections.abc import Collection, Iterable, Iterator, Mapping
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from umber_trunk.core.keep.marks import marks
 from umber_trunk.core.keep.seals import FIRST, broken_at
@@ -67,6 +67,63 @@ class Looked:
     trust: Trust
     words: frozenset[tuple[str, str, int]]
     inputs: frozenset[str]
+
+
+@dataclass
+class _Look:
+    """Goes from entry to entry: what was met so far, and the seal of the entry before."""
+
+    file: str
+    harness: str
+    inputs: frozenset[str]
+    before: str
+    words: set[tuple[str, str, int]]
+    signed_to: int
+    by: dict[str, str]
+
+    def wrong(self, place: int, row: Sequence[Any]) -> str:
+        """What is wrong with the entry at this place, its seal apart; "" where nothing is."""
+        try:
+            one = read_event(self.file, row[0], row[1], row[2], row[3], row[5])
+        except StoreError:
+            one = event(str(row[0]), str(row[1]), int(row[2]), "note")
+        if row[5] != place or row[6] != one.unit:
+            return f"entry {place} stands under another unit or number than it was written with"
+        self.words |= {(word, one.build, one.unit) for word in marks(one)}
+        if missing := next((name for name in texts_named(one.act) if name not in self.inputs), ""):
+            return f"entry {place} names what is kept with it ({missing[:12]} …), which isn’t here"
+        if isinstance(one.act, Signed) and (said := self._signature_wrong(place, one.act)):
+            return said
+        self.before = str(row[4])
+        return ""
+
+    def _signature_wrong(self, place: int, act: Signed) -> str:
+        from umber_trunk.store.station import signed_well
+
+        if (act.entries, act.seal) != (place - 1, self.before) or not signed_well(
+            act.key, self.harness, act.entries, act.seal, act.what, act.signature
+        ):
+            return (
+                f"entry {place} is a signature of {act.name or 'a station'} that doesn’t hold: something before it "
+                "was written anew"
+            )
+        self.signed_to = place
+        self.by[act.key] = act.name
+        return ""
+
+
+def _chain_wrong(rows: Sequence[Sequence[Any]], held: Sequence[Any] | None, start: int, before: str) -> str:
+    """What is wrong with the seals of these entries, or with the end of the log as it is `held`."""
+    number = broken_at((tuple(row[:5]) for row in rows), before)
+    if number is not None:
+        return f"entry {start + number} of the log isn’t what was written: it or one before it was changed or taken out"
+    entries, seal = start + len(rows), str(rows[-1][4]) if rows else before
+    if held is not None and str(held[0]) != sealed_state(entries, seal):
+        return (
+            "the log doesn’t end as it did: entries were taken from its end or put there by another hand "
+            f"({entries} are here)"
+        )
+    return ""
 
 
 @dataclass
@@ -207,8 +264,6 @@ class Floor(Stock):
     def _looked_at(self, at: tuple[int, str, int, int], known: Looked | None) -> Looked:
         """A look at what is new, where only this program wrote since the last and that found nothing wrong; else at
         everything."""
-        from umber_trunk.store.station import signed_well
-
         if known is None or known.trust.wrong or known.at[2] != at[2] or (self.seal_at(known.at[0]) != known.at[1]):
             known = Looked((0, FIRST, 0, 0), Trust("", 0, FIRST, 0, {}), frozenset(), frozenset())
         start, before = known.at[:2]
@@ -217,55 +272,29 @@ class Floor(Stock):
                 "SELECT id, build, made, body, seal, n, unit FROM log WHERE n > ? ORDER BY n", (start,)
             ).fetchall()
             held = self._db.execute("SELECT value FROM state WHERE name = 'sealed'").fetchone()
-            inputs = {str(row[0]) for row in self._db.execute("SELECT digest FROM input")}
+            inputs = frozenset(str(row[0]) for row in self._db.execute("SELECT digest FROM input"))
             many = int(self._db.execute("SELECT count(*) FROM mark").fetchone()[0])
-        entries, seal = start + len(rows), str(rows[-1][4]) if rows else before
-        wanted_words, signed_to, by = set(known.words), known.trust.signed_to, dict(known.trust.by)
+        trust = known.trust
+        look = _Look(self.path.name, self.harness, inputs, before, set(known.words), trust.signed_to, dict(trust.by))
+        seal = str(rows[-1][4]) if rows else before
+        wrong = (
+            _chain_wrong(rows, held, start, before)
+            or next((said for place, row in enumerate(rows, start + 1) if (said := look.wrong(place, row))), "")
+            or self._beside_wrong(look, many, not start, known.inputs)
+        )
+        found = Trust(wrong, start + len(rows), seal, look.signed_to, look.by)
+        return Looked(at, found, frozenset(look.words), inputs)
 
-        def found(wrong: str) -> Looked:
-            return Looked(at, Trust(wrong, entries, seal, signed_to, by), frozenset(wanted_words), frozenset(inputs))
-
-        number = broken_at((tuple(row[:5]) for row in rows), before)
-        if number is not None:
-            return found(
-                f"entry {start + number} of the log isn’t what was written: it or one before it was changed or taken "
-                "out"
-            )
-        if held is not None and str(held[0]) != sealed_state(entries, seal):
-            return found(
-                "the log doesn’t end as it did: entries were taken from its end or put there by another hand "
-                f"({entries} are here)"
-            )
-        for place, row in enumerate(rows, start + 1):
-            try:
-                one = read_event(self.path.name, row[0], row[1], row[2], row[3], row[5])
-            except StoreError:
-                one = event(str(row[0]), str(row[1]), int(row[2]), "note")
-            if row[5] != place or row[6] != one.unit:
-                return found(f"entry {place} stands under another unit or number than it was written with")
-            wanted_words |= {(word, one.build, one.unit) for word in marks(one)}
-            act = one.act
-            if missing := next((name for name in texts_named(act) if name not in inputs), ""):
-                return found(f"entry {place} names what is kept with it ({missing[:12]} …), which isn’t here")
-            if isinstance(act, Signed):
-                if (act.entries, act.seal) != (place - 1, before) or not signed_well(
-                    act.key, self.harness, act.entries, act.seal, act.what, act.signature
-                ):
-                    return found(
-                        f"entry {place} is a signature of {act.name or 'a station'} that doesn’t hold: something "
-                        "before it was written anew"
-                    )
-                signed_to = place
-                by[act.key] = act.name
-            before = str(row[4])
-        if many != len(wanted_words) or (not start and self._words() != wanted_words):
-            return found("the words its units are found by aren’t those of its entries")
-        for digest in sorted(inputs - known.inputs):
+    def _beside_wrong(self, look: _Look, many: int, whole: bool, known: frozenset[str]) -> str:
+        """What is wrong with what stands beside the entries: words that lead to units, texts that were frozen."""
+        if many != len(look.words) or (whole and self._words() != look.words):
+            return "the words its units are found by aren’t those of its entries"
+        for digest in sorted(look.inputs - known):
             try:
                 self.input(digest)
             except StoreError as why:
-                return found(str(why))
-        return found("")
+                return str(why)
+        return ""
 
     def _words(self) -> set[tuple[str, str, int]]:
         with self._reading():

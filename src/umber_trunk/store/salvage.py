@@ -10,7 +10,7 @@ from __future__ import annotations
 import json
 import sqlite3
 import zlib
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, NamedTuple
@@ -131,30 +131,11 @@ def _table_of(row: Row) -> str:
 
 
 def _revisions(found: Salvaged, tables: dict[str, list[Row]], state: dict[str, str]) -> None:
-    rows = {}
-    for row in tables["revision"]:
-        base, body, seal = row.values[2], row.values[5], row.values[6]
-        if (
-            0 < row.rowid < LAST_NUMBER
-            and isinstance(body, bytes)
-            and (base is None or isinstance(base, int))
-            and seal == seal_of(row.rowid, base, body)
-        ):
-            rows[row.rowid] = row.values
-    whole: set[int] = set()
-    for seq in sorted(rows):
-        base = rows[seq][2]
-        if base is None or base in whole:
-            whole.add(seq)
+    rows = {row.rowid: row.values for row in tables["revision"] if _sealed_well(row)}
+    whole = _resting_on_whole(rows)
     head, following = _number(state.get("head")), _number(state.get("next"))
     if not whole and tables["old"]:
-        old = [
-            (row.rowid, str(row.values[1]), str(row.values[2]))
-            for row in tables["old"]
-            if str(row.values[2]).startswith("{")
-        ]
-        write_old(found.db, sorted(old), head or max((row[0] for row in old), default=1))
-        found.taken["revisions"] = len(old)
+        _old_revisions(found, tables["old"], head)
         for key in ("head", "tip", "next"):
             state.pop(key, None)
         return
@@ -164,13 +145,10 @@ def _revisions(found: Salvaged, tables: dict[str, list[Row]], state: dict[str, s
     found.taken["revisions"] = len(whole)
     known = {row.rowid for row in tables["revision"]} | {head, following - 1}
     newest = max([0, *(seq for seq in known if seq < LAST_NUMBER)])
-    gone = (
-        sorted(set(range(max(1, newest - KEEP_REVISIONS + 1), newest + 1)) - whole)
-        if newest < 10 * KEEP_REVISIONS + max(whole, default=0)
-        else []
-    )
-    if gone:
-        found.lost.append(f"{_many(gone, 'revision')}")
+    if newest < 10 * KEEP_REVISIONS + max(whole, default=0):
+        kept = range(max(1, newest - KEEP_REVISIONS + 1), newest + 1)
+        if gone := sorted(set(kept) - whole):
+            found.lost.append(f"{_many(gone, 'revision')}")
     if not whole:
         empty = Design(project=Project(name="salvaged"))
         History.insert(found.db, 1, None, None, "salvaged: no revision was whole", empty.model_dump_json())
@@ -178,15 +156,44 @@ def _revisions(found: Salvaged, tables: dict[str, list[Row]], state: dict[str, s
         whole, head = {1}, 1
         found.head_lost = True
     if head not in whole:
-        before = [seq for seq in whole if not head or seq < head] or sorted(whole)
-        stands_in = max(before)
-        found.lost.append(
-            f"the revision shown{f', {head}' if head else ''}: revision {stands_in} is shown in its place"
-        )
-        head = stands_in
-        found.head_lost = True
+        head = _stands_in(found, whole, head)
     tip = _number(state.get("tip"))
     state |= {"head": str(head), "tip": str(tip if tip in whole else head), "next": str(max(newest, *whole) + 1)}
+
+
+def _sealed_well(row: Row) -> bool:
+    base, body, seal = row.values[2], row.values[5], row.values[6]
+    return (
+        0 < row.rowid < LAST_NUMBER
+        and isinstance(body, bytes)
+        and (base is None or isinstance(base, int))
+        and seal == seal_of(row.rowid, base, body)
+    )
+
+
+def _resting_on_whole(rows: Mapping[int, Sequence[Any]]) -> set[int]:
+    """Revisions whose every base, down to one written out in full, is here."""
+    whole: set[int] = set()
+    for seq in sorted(rows):
+        base = rows[seq][2]
+        if base is None or base in whole:
+            whole.add(seq)
+    return whole
+
+
+def _old_revisions(found: Salvaged, rows: Iterable[Row], head: int) -> None:
+    """Those of a file of the first formats, which have no seals: every text that could be a design."""
+    old = [(row.rowid, str(row.values[1]), str(row.values[2])) for row in rows if str(row.values[2]).startswith("{")]
+    write_old(found.db, sorted(old), head or max((row[0] for row in old), default=1))
+    found.taken["revisions"] = len(old)
+
+
+def _stands_in(found: Salvaged, whole: set[int], head: int) -> int:
+    """The revision shown where the one that was is lost: the last before it, else the last there is."""
+    stands_in = max([seq for seq in whole if not head or seq < head] or whole)
+    found.lost.append(f"the revision shown{f', {head}' if head else ''}: revision {stands_in} is shown in its place")
+    found.head_lost = True
+    return stands_in
 
 
 def _inputs(found: Salvaged, rows: Iterable[Row]) -> None:

@@ -91,33 +91,11 @@ def _parts(
     results: Results, units: int, rule: Spares
 ) -> tuple[dict[str, float], dict[str, list[float]], dict[str, float]]:
     """(pieces, lengths to cut in m, test pieces) of every part, by its id."""
-    places, known, shelf = places_of(results.design, results.shelf), results.once(fitted), results.shelf
-    plant = results.plant
     counted: dict[str, float] = defaultdict(float)
     metres: dict[str, list[float]] = defaultdict(list)
-    seen: set[str] = set()
-    for one in places.ends:
-        if one.wire.id not in plant.row:
-            continue
-        fitting = known.of(one)
-        group = _group(places.together(one))
-        shared = one.made in ("contact", "splice")
-        if fitting.part and shelf.named(fitting.part) is not None and not (shared and group in seen):
-            counted[fitting.part] += units * (one.wire.parallel if one.made == "lug" else 1)
-        ferrule = shelf.get(fitting.ferrule, Ferrule)
-        if ferrule is not None and not (ferrule.twin and f"f {group}" in seen):
-            counted[ferrule.id] += units
-            seen.add(f"f {group}")
-        for worn in (fitting.seal, fitting.boot):
-            if worn and shelf.named(worn) is not None:
-                counted[worn] += units
-        shrink = shelf.get(fitting.shrink, Shrink)
-        lug = shelf.get(fitting.part, Lug)
-        if shrink is not None and lug is not None:
-            outer = plant.conductors[plant.row[one.wire.id]].outer_mm
-            metres[shrink.id] += units * one.wire.parallel * [shrink_on(lug, shrink, outer)[2] / 1e3]
-        seen.add(group)
-    for end, body, housing in places.housings():
+    _at_wires(results, units, counted, metres)
+    known = results.once(fitted)
+    for end, body, housing in places_of(results.design, results.shelf).housings():
         counted[housing.id] += units
         closed = known.blanks.get((end.id, body.id), ())
         if closed and housing.plug:
@@ -134,6 +112,34 @@ def _parts(
             if cover.collar:
                 metres[cover.collar] += units * cover.collars * [COLLAR_M]
     return dict(counted), dict(metres), _samples(results, rule)
+
+
+def _at_wires(results: Results, units: int, counted: dict[str, float], metres: dict[str, list[float]]) -> None:
+    """Adds what the wires' ends wear. A contact or splice is there once for all wires in it, a ferrule for two too; a
+    lug, its shrink are there for each conductor of a wire."""
+    places, known, shelf = places_of(results.design, results.shelf), results.once(fitted), results.shelf
+    plant = results.plant
+    seen: set[str] = set()
+    for one in places.ends:
+        if one.wire.id not in plant.row:
+            continue
+        fitting = known.of(one)
+        group = _group(places.together(one))
+        shared = one.made in ("contact", "splice")
+        if fitting.part and shelf.named(fitting.part) is not None and not (shared and group in seen):
+            counted[fitting.part] += units * (one.wire.parallel if one.made == "lug" else 1)
+        ferrule = shelf.get(fitting.ferrule, Ferrule)
+        if ferrule is not None and not (ferrule.twin and f"f {group}" in seen):
+            counted[ferrule.id] += units
+            seen.add(f"f {group}")
+        for worn in (fitting.seal, fitting.boot):
+            if worn and shelf.named(worn) is not None:
+                counted[worn] += units
+        shrink, lug = shelf.get(fitting.shrink, Shrink), shelf.get(fitting.part, Lug)
+        if shrink is not None and lug is not None:
+            outer = plant.conductors[plant.row[one.wire.id]].outer_mm
+            metres[shrink.id] += units * one.wire.parallel * [shrink_on(lug, shrink, outer)[2] / 1e3]
+        seen.add(group)
 
 
 def _fuses(results: Results, units: int, rule: Spares, held: Mapping[str, float]) -> list[Buy]:

@@ -17,6 +17,7 @@ _PARTS: dict[str, tuple[type[catalogue.Base], ...]] = {
     "housing": (catalogue.Housing,), "contact": (catalogue.Contact,), "lug": (catalogue.Lug,), "seal": (catalogue.Seal,),
     "ferrule": (catalogue.Ferrule,), "boot": (catalogue.Boot,), "barrel": (catalogue.Splice,), "shrink": (catalogue.Shrink,), "tube": (catalogue.Tube,),
 }  # fmt: skip
+_WHERE = r"\s(?:on|of|for|with|at)\s+"
 _OF_WIRES = frozenset(("size", "keep", "colour", "metal", "make", "jacket"))
 _OF_SEGMENTS = frozenset(("sleeve", "tube", "tape", "clamp", "grommet", "bend", "twist", "corners", "drip", "service"))
 
@@ -25,31 +26,40 @@ def next_lines(design: Design, text: str, heard: Heard, shelf: Shelf | None = No
     """Whole lines that `text` could go on as, the likeliest first; at most six."""
     words = text.split()
     word = words[0].lower() if words else ""
-    if word and len(words) == 1 and not text.endswith(" "):
+    if len(words) == 1 and len(word) > 2 and not text.endswith(" "):
         begun = [example for key, example in EXAMPLES.items() if key.startswith(word)]
-        if begun and len(word) > 2:
+        if begun:
             return begun[:MOST]
     if word not in EXAMPLES:
         return suggestions(design, text, heard.need or Need())
     if word == "take" and len(words) < 3:
-        typed = words[1].lower() if len(words) > 1 else ""
-        return [
-            f"take {what}"
-            for what in ("all", "sizes", "ends", "coverings", "fuses")
-            if what.startswith(typed) and what != typed
-        ]
-    on = re.search(r"\s(?:on|of|for|with|at)\s+", text, re.I)
-    if on is not None:
-        tail = re.split(r"\s(?:on|of|for|with|at)\s+|,\s*|\s+to\s+", text)[-1]
-        typed = tail.strip().lower()
-        fitting = [name for name in _names(design, word) if name.lower().startswith(typed) and name.lower() != typed]
-        return [text[: len(text) - len(tail)] + name for name in fitting[:MOST]]
+        return _takings(words[1].lower() if len(words) > 1 else "")
+    if re.search(_WHERE, text, re.I) is not None:
+        return _places(design, text, word)
     if word in _PARTS and len(words) > 1:
-        typed = text.strip()[len(word) :].strip().lower()
-        known = [part for part in shelf_for(design, shelf).parts.values() if isinstance(part, _PARTS[word])]
-        fitting = [part.name for part in known if all(one in f"{part.name} {part.id}".lower() for one in typed.split())]
-        return [f"{words[0]} {name} on " for name in fitting[:MOST]]
+        return _parts_on(design, text, words[0], shelf)
     return [EXAMPLES[word]] if not heard.ok else []
+
+
+def _takings(typed: str) -> list[str]:
+    kinds = ("all", "sizes", "ends", "coverings", "fuses")
+    return [f"take {what}" for what in kinds if what.startswith(typed) and what != typed]
+
+
+def _places(design: Design, text: str, word: str) -> list[str]:
+    """The text with its last name written out: of what this word is about."""
+    tail = re.split(rf"{_WHERE}|,\s*|\s+to\s+", text)[-1]
+    typed = tail.strip().lower()
+    fitting = [name for name in _names(design, word) if name.lower().startswith(typed) and name.lower() != typed]
+    return [text[: len(text) - len(tail)] + name for name in fitting[:MOST]]
+
+
+def _parts_on(design: Design, text: str, word: str, shelf: Shelf | None) -> list[str]:
+    typed = text.strip()[len(word) :].strip().lower().split()
+    kind = _PARTS[word.lower()]
+    known = [part for part in shelf_for(design, shelf).parts.values() if isinstance(part, kind)]
+    fitting = [part.name for part in known if all(one in f"{part.name} {part.id}".lower() for one in typed)]
+    return [f"{word} {name} on " for name in fitting[:MOST]]
 
 
 def _names(design: Design, word: str) -> list[str]:

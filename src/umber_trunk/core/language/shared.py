@@ -43,26 +43,12 @@ def common(design: Design, line: Common, _: Shelf | None) -> Design:
         zone=place.zone,
         cavities=(Cavity(id="1"),),
     )
-    design = put(design, "ends", splice)
     pin = Pin(end=splice.id, cavity="1")
-    fars = {_far(wire, load, feed) for wire, load in zip(moved, loads, strict=True)}
     if feed:
-        if len(fars) > 1:
-            raise EditError("The loads are fed from different places; a splice of feeds has one fuse before it.")
-        go_on = next(iter(fars))
-    elif place.kind in (EndKind.STUD, EndKind.SPLICE, EndKind.BAR) or place.frame:
-        leads = any(place.id in (wire.start.end, wire.finish.end) for wire in design.wires)
-        if (
-            not leads
-            and not place.frame
-            and all(place.id not in (one.minus.end, one.plus.end) for one in design.supplies)
-        ):
-            raise EditError(
-                f"Nothing leads on from “{place.name}” to a supply; say at frame, or bring its return there first."
-            )
-        design, go_on = ensure_cavity(design, place.id, "1"), Pin(end=place.id, cavity="1")
+        go_on = _fed_from({_far(wire, load, feed) for wire, load in zip(moved, loads, strict=True)})
     else:
-        design, go_on = return_pin(design, place)
+        design, go_on = _led_back_to(design, place)
+    design = put(design, "ends", splice)
     changed = [_moved(wire, load, feed, pin) for wire, load in zip(moved, loads, strict=True)]
     design = put_all(design, "wires", changed)
     trunk = Wire(
@@ -75,6 +61,27 @@ def common(design: Design, line: Common, _: Shelf | None) -> Design:
         stated_m=0.1,
     )
     return put(design, "wires", trunk)
+
+
+def _fed_from(fars: set[Pin]) -> Pin:
+    """The one place that loads are fed from. EditError where there are several."""
+    if len(fars) > 1:
+        raise EditError("The loads are fed from different places; a splice of feeds has one fuse before it.")
+    return next(iter(fars))
+
+
+def _led_back_to(design: Design, place: End) -> tuple[Design, Pin]:
+    """Where a shared return ends: on a stud, splice, bar or the frame, else in a cavity of its own. EditError where
+    nothing leads on from there."""
+    if not (place.frame or place.kind in (EndKind.STUD, EndKind.SPLICE, EndKind.BAR)):
+        return return_pin(design, place)
+    leads = any(place.id in (wire.start.end, wire.finish.end) for wire in design.wires)
+    supplied = any(place.id in (one.minus.end, one.plus.end) for one in design.supplies)
+    if not (leads or supplied or place.frame):
+        raise EditError(
+            f"Nothing leads on from “{place.name}” to a supply; say at frame, or bring its return there first."
+        )
+    return ensure_cavity(design, place.id, "1"), Pin(end=place.id, cavity="1")
 
 
 def _is_frame(name: str, place: End | None) -> bool:

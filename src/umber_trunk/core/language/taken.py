@@ -4,7 +4,7 @@ finding that wasn't there, wires nobody locked go up in size; what still does is
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 
 from umber_trunk.core.analysis import analyse
@@ -25,6 +25,8 @@ from umber_trunk.core.results import Results
 ROUNDS = 20
 """Of raising sizes and leaving parts out before a proposal is given up."""
 _TABLES: tuple[Table, ...] = ("wires", "ends", "segments")
+Moved = Mapping[Table, set[str]]
+"""What is otherwise than before, by table."""
 
 
 @dataclass(frozen=True)
@@ -164,38 +166,46 @@ def _without(design: Design, made: Design, fresh: list[Finding]) -> tuple[Design
     touches them."""
     old = {table: {row.id: row for row in getattr(design, table)} for table in _TABLES}
     moved = {table: {row.id for row in getattr(made, table) if old[table].get(row.id) != row} for table in _TABLES}
-    wires, ends = set[str](), set[str]()
-    index = index_of(made)
-    for finding in fresh:
-        subject = finding.subject.split("/")[0].split(" ")[0].split(":")[0]
-        if finding.table == "wires" or subject in index.wires:
-            wires.add(subject)
-        if finding.table == "ends" or subject in index.ends:
-            ends.add(subject)
-        if subject in index.loads:
-            ends |= {index.loads[subject].plus.end, index.loads[subject].minus.end}
-        wires |= {wire for wire in moved["wires"] if wire in finding.at.split() or f" {wire} " in f" {finding.id} "}
-    gone: set[tuple[Table, str]] = {("segments", finding.subject) for finding in fresh if finding.table == "segments"}
-    while True:
-        more_ends = {
-            pin.end
-            for wire in wires
-            if wire in index.wires
-            for pin in (index.wires[wire].start, index.wires[wire].finish)
-        }
-        more_wires = {wire.id for wire in made.wires if {wire.start.end, wire.finish.end} & ends & moved["ends"]}
-        if more_wires <= wires and (more_ends & moved["ends"]) <= ends:
-            break
-        wires |= more_wires
-        ends |= more_ends & moved["ends"]
-    gone |= {("wires", wire) for wire in wires & moved["wires"]} | {("ends", end) for end in ends & moved["ends"]}
-    gone = {(table, row) for table, row in gone if row in moved[table] and row in old[table]}
+    wires, ends = _spread(made, moved, *_touched(made, moved, fresh))
+    touched: set[tuple[Table, str]] = {
+        ("segments", finding.subject) for finding in fresh if finding.table == "segments"
+    }
+    touched |= {("wires", wire) for wire in wires} | {("ends", end) for end in ends}
+    gone = {(table, row) for table, row in touched if row in moved[table] and row in old[table]}
     if not gone:
         return design, [finding.subject for finding in fresh]
     for table in _TABLES:
         back = [old[table][row] for name, row in gone if name == table]
         made = put_all(made, table, back) if back else made
     return made, [row for _, row in sorted(gone)]
+
+
+def _touched(made: Design, moved: Moved, fresh: Iterable[Finding]) -> tuple[set[str], set[str]]:
+    """(wires, ends) that findings are about or name."""
+    index = index_of(made)
+    wires, ends = set[str](), set[str]()
+    for finding in fresh:
+        subject = finding.subject.split("/")[0].split(" ")[0].split(":")[0]
+        if finding.table == "wires" or subject in index.wires:
+            wires.add(subject)
+        if finding.table == "ends" or subject in index.ends:
+            ends.add(subject)
+        if load := index.loads.get(subject):
+            ends |= {load.plus.end, load.minus.end}
+        wires |= {wire for wire in moved["wires"] if wire in finding.at.split() or f" {wire} " in f" {finding.id} "}
+    return wires, ends
+
+
+def _spread(made: Design, moved: Moved, wires: set[str], ends: set[str]) -> tuple[set[str], set[str]]:
+    """The same with all that was proposed with them: a wire's ends that moved, and all wires at these."""
+    index = index_of(made)
+    while True:
+        pins = [pin for wire in wires if (one := index.wires.get(wire)) for pin in (one.start, one.finish)]
+        more_ends = {pin.end for pin in pins} & moved["ends"]
+        more_wires = {wire.id for wire in made.wires if {wire.start.end, wire.finish.end} & ends & moved["ends"]}
+        if more_wires <= wires and more_ends <= ends:
+            return wires, ends
+        wires, ends = wires | more_wires, ends | more_ends
 
 
 def _sizes(design: Design, found: Results, _: Shelf | None) -> Design:

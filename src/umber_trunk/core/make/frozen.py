@@ -25,7 +25,7 @@ from umber_trunk.core.errors import UmberError
 from umber_trunk.core.harness.end import End, EndKind
 from umber_trunk.core.harness.made import design_of
 from umber_trunk.core.harness.model import Design, Segment, Wire
-from umber_trunk.core.joins.join_plans import joins
+from umber_trunk.core.joins.join_plans import JoinPlan, joins
 from umber_trunk.core.kit.coils import Piece
 from umber_trunk.core.kit.stock import pieces
 from umber_trunk.core.make.operation import Operation
@@ -162,8 +162,22 @@ def freeze(results: Results, order: Order, version: str, older: Mapping[str, str
 
 def resolved(results: Results) -> Design:
     """The design with everything that is proposed chosen, and a copy of every part it names."""
+    design, joint = results.design, {plan.end: plan for plan in results.once(joins)}
+    whole = design.model_copy(
+        update={
+            "wires": _wires_chosen(results, joint),
+            "ends": _blanks_chosen(results),
+            "segments": _coverings_chosen(results),
+        }
+    )
+    wanted = _named(whole.model_dump(exclude={"parts"}), results.shelf) | {part.id for part in design.parts}
+    wanted |= {plan.barrel for plan in joint.values()} | {plan.shrink for plan in joint.values()}
+    return whole.model_copy(update={"parts": _copies(wanted, results.shelf)})
+
+
+def _wires_chosen(results: Results, joint: Mapping[str, JoinPlan]) -> tuple[Wire, ...]:
+    """Wires with their size, stuff and fittings; of the wires at a splice the first has its shrink."""
     design, known, plant = results.design, results.once(fitted), results.plant
-    joint = {plan.end: plan for plan in results.once(joins)}
     splices = {end.id for end in design.ends if end.kind is EndKind.SPLICE}
     shrunk: set[str] = set()
     wires: list[Wire] = []
@@ -187,31 +201,32 @@ def resolved(results: Results) -> Design:
                     put["shrink"] = plan.shrink
             new[name] = fitting.model_copy(update=put)
         wires.append(wire.model_copy(update=new))
-    ends: list[End] = []
-    for end in design.ends:
+    return tuple(wires)
+
+
+def _blanks_chosen(results: Results) -> tuple[End, ...]:
+    blanks, ends = results.once(fitted).blanks, list[End]()
+    for end in results.design.ends:
         bodies = tuple(
-            body.model_copy(update={"blanks": known.blanks[end.id, body.id]})
-            if body.blanks is None and (end.id, body.id) in known.blanks
+            body.model_copy(update={"blanks": blanks[end.id, body.id]})
+            if body.blanks is None and (end.id, body.id) in blanks
             else body
             for body in end.housings
         )
         ends.append(end.model_copy(update={"housings": bodies}))
+    return tuple(ends)
+
+
+def _coverings_chosen(results: Results) -> tuple[Segment, ...]:
     chosen = {(limb.segment, cover.id): cover.part for limb in results.once(dressed).values() for cover in limb.covers}
-    segments: list[Segment] = [
-        segment.model_copy(
-            update={
-                "covers": tuple(
-                    cover.model_copy(update={"part": chosen.get((segment.id, cover.id)) or cover.part})
-                    for cover in segment.covers
-                )
-            }
+    segments = []
+    for segment in results.design.segments:
+        covers = tuple(
+            cover.model_copy(update={"part": chosen.get((segment.id, cover.id)) or cover.part})
+            for cover in segment.covers
         )
-        for segment in design.segments
-    ]
-    whole = design.model_copy(update={"wires": tuple(wires), "ends": tuple(ends), "segments": tuple(segments)})
-    wanted = _named(whole.model_dump(exclude={"parts"}), results.shelf) | {part.id for part in design.parts}
-    wanted |= {plan.barrel for plan in joint.values()} | {plan.shrink for plan in joint.values()}
-    return whole.model_copy(update={"parts": _copies(wanted, results.shelf)})
+        segments.append(segment.model_copy(update={"covers": covers}))
+    return tuple(segments)
 
 
 def _copies(wanted: Iterable[str], shelf: Shelf) -> tuple[Part, ...]:

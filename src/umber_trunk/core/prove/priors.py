@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 import random
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -36,6 +36,8 @@ KIND_NAMES = {
     "loose": "a plug not home", "cut": "a cable cut through", "crossed": "two plugs changed over",
 }  # fmt: skip
 """Each kind in words."""
+PLACED = {"swap": "two wires at one end that would be noticed", "shield": "a screened cable", "wet": "a plug of two nets", "loose": "a plug of two nets", "cut": "a cable of several cores", "crossed": "two plugs that are alike"}  # fmt: skip
+"""Kinds that sit elsewhere than in one wire → what a harness needs to have them."""
 STUD_SHARE = 0.3
 """Of the bad joints where a wire is under a nut or screw, how many are that nut or screw and not the crimp."""
 PRACTICE = 50
@@ -218,63 +220,61 @@ class Priors:
     def draw(self, random_: random.Random, kind: str = "") -> Fault:
         """A fault as often as it is met, of one kind where that is said. InputError where the harness can't have that
         kind."""
-        kinds = [kind] if kind else random_.choices(list(self.shares), list(self.shares.values()))
-        what = kinds[0]
-        if what == "swap":
-            if not self.swaps:
-                return self._none(random_, kind, "two wires at one end that would be noticed")
-            return random_.choice(self.swaps)
-        if what == "shield":
-            cables = list(self.net.screens)
-            return Fault(what, (random_.choice(cables),)) if cables else self._none(random_, kind, "a screened cable")
+        what = kind or random_.choices(list(self.shares), list(self.shares.values()))[0]
         if what == "short":
             return self._draw_short(random_, kind)
-        if what in ("wet", "loose"):
-            ends = self.plugs if what == "wet" else self.pushed
-            if not ends:
-                return self._none(random_, kind, "a plug of two nets")
-            ohm = _log_uniform(random_, *LEAK_OHM) if what == "wet" else 0.0
-            return Fault(what, (random_.choice(ends),), ohm=ohm)
-        if what == "cut":
-            known = list(self.net.cores)
-            return (
-                Fault(what, (random_.choice(known),))
-                if known
-                else self._none(random_, kind, "a cable of several cores")
-            )
-        if what == "crossed":
-            pairs = self.crossings
-            return (
-                Fault(what, random_.choice(pairs)) if pairs else self._none(random_, kind, "two plugs that are alike")
-            )
+        if what in PLACED:
+            fault = self._draw_placed(random_, what)
+            return fault or self._none(random_, kind, PLACED[what])
         if not self.wires:
             raise InputError("There is no wire to put a fault in.")
         wire = random_.choice(self.wires)
-        facts, one = self.net.facts[wire], self.net.index.wires[wire]
-        if what == "high":
-            low, usual, most = self.joint_ohms(wire)
-            span = (low, usual) if random_.random() < HIGH_USUAL else (usual, most)
-            end = random_.choice((one.start.end, one.finish.end))
-            stud = self.net.screwed(wire, end) and random_.random() < STUD_SHARE
-            return Fault("stud" if stud else what, (wire,), end, ohm=_log_uniform(random_, *span))
-        if what == "flicker":
-            return Fault(what, (wire,), random_.choice((one.start.end, one.finish.end)), share=random_.uniform(*BREAKS))
-        if what == "leak":
-            return Fault(what, (wire,), ohm=_log_uniform(random_, *LEAK_OHM))
-        if what == "size":
-            labels = self.sizes(wire)
-            return Fault(what, (wire,), size=random_.choices([row[0] for row in labels], [row[1] for row in labels])[0])
         if what == "metal":
             names = self.metals(wire)
-            return (
-                Fault(what, (wire,), metal=random_.choice(names))
-                if names
-                else self._none(random_, kind, "another metal")
-            )
-        if what == "longer":
-            return Fault(what, (wire,), metres=facts.length_m * random_.uniform(*LONGER))
-        if what == "strands":
-            return Fault(what, (wire,), share=random_.uniform(*LOST), metres=facts.length_m * random_.uniform(*STRETCH))
+            if not names:
+                return self._none(random_, kind, "another metal")
+            return Fault(what, (wire,), metal=random_.choice(names))
+        return self._draw_on_wire(random_, what, wire)
+
+    def _draw_placed(self, random_: random.Random, what: str) -> Fault | None:
+        """One that sits at an end, in a cable or between wires that belong together; None where there is no such place."""
+        if what == "swap":
+            return random_.choice(self.swaps) if self.swaps else None
+        if what == "crossed":
+            return Fault(what, random_.choice(self.crossings)) if self.crossings else None
+        homes: dict[str, Iterable[str]] = {
+            "shield": self.net.screens,
+            "cut": self.net.cores,
+            "wet": self.plugs,
+            "loose": self.pushed,
+        }
+        places = list(homes[what])
+        if not places:
+            return None
+        ohm = _log_uniform(random_, *LEAK_OHM) if what == "wet" else 0.0
+        return Fault(what, (random_.choice(places),), ohm=ohm)
+
+    def _draw_on_wire(self, random_: random.Random, what: str, wire: str) -> Fault:
+        one, long_m = self.net.index.wires[wire], self.net.facts[wire].length_m
+        match what:
+            case "high":
+                low, usual, most = self.joint_ohms(wire)
+                span = (low, usual) if random_.random() < HIGH_USUAL else (usual, most)
+                end = random_.choice((one.start.end, one.finish.end))
+                stud = self.net.screwed(wire, end) and random_.random() < STUD_SHARE
+                return Fault("stud" if stud else what, (wire,), end, ohm=_log_uniform(random_, *span))
+            case "flicker":
+                end = random_.choice((one.start.end, one.finish.end))
+                return Fault(what, (wire,), end, share=random_.uniform(*BREAKS))
+            case "leak":
+                return Fault(what, (wire,), ohm=_log_uniform(random_, *LEAK_OHM))
+            case "size":
+                labels, often = zip(*self.sizes(wire), strict=True)
+                return Fault(what, (wire,), size=random_.choices(labels, often)[0])
+            case "longer":
+                return Fault(what, (wire,), metres=long_m * random_.uniform(*LONGER))
+            case "strands":
+                return Fault(what, (wire,), share=random_.uniform(*LOST), metres=long_m * random_.uniform(*STRETCH))
         return Fault("open", (wire,))
 
     def _draw_short(self, random_: random.Random, kind: str) -> Fault:

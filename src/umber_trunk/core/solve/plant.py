@@ -10,7 +10,7 @@ with its wire. Loads draw currents from nodes, supplies and converters' outputs 
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Any
@@ -158,7 +158,10 @@ def _topology(index: Index) -> _Topology:
     def at(pin: Pin) -> int:
         return nodes.get((pin.end, pin.cavity), -1)
 
-    places = [at_ for at_, w in enumerate(design.wires) if at(w.start) >= 0 and at(w.finish) >= 0]
+    def between(one: Wire | Load | Supply | Converter, *names: str) -> bool:
+        return all(at(getattr(one, name)) >= 0 for name in names)
+
+    places = [place for place, wire in enumerate(design.wires) if between(wire, "start", "finish")]
     wires = [design.wires[place] for place in places]
     links = [
         (end.id, link)
@@ -167,55 +170,50 @@ def _topology(index: Index) -> _Topology:
         if (end.id, link.a) in nodes and (end.id, link.b) in nodes
     ]
     ways_back = _frame_ways(index, nodes)
-    loads = [load for load in design.loads if at(load.plus) >= 0 and at(load.minus) >= 0]
-    supplies = [s for s in design.supplies if at(s.plus) >= 0 and at(s.minus) >= 0]
     heads = [at(w.start) for w in wires] + [nodes[e, link.a] for e, link in links] + [node for _, _, node in ways_back]
     tails = [at(w.finish) for w in wires] + [nodes[e, link.b] for e, link in links] + [FRAME_NODE] * len(ways_back)
-    joined = [c for c in design.converters if min(at(p) for p in (c.plus, c.minus, c.out_plus, c.out_minus)) >= 0]
-    looped = _looped(
-        max(nodes.values(), default=FRAME_NODE) + 1,
-        heads,
-        tails,
-        [(at(c.plus), at(c.out_plus)) for c in joined],
-        [at(s.plus) for s in supplies],
-    )
-    converters = [c for c, loops in zip(joined, looped, strict=True) if not loops]
-    sources: list[Supply | Converter] = [*supplies, *converters]
-    plus = [at(s.plus) for s in supplies] + [at(c.out_plus) for c in converters]
-    minus = [at(s.minus) for s in supplies] + [at(c.out_minus) for c in converters]
-    network = Network.build(
-        max([*nodes.values(), FRAME_NODE if ways_back else -1], default=-1) + 1,
-        _ints(heads),
-        _ints(tails),
-        _ints(plus),
-        _ints(minus),
-    )
-    ohm = np.array([max(s.source_ohm if isinstance(s, Supply) else s.out_ohm, LEAST_OHM) for s in sources])
-    emf = np.array([s.volts for s in sources])
+    supplies = [one for one in design.supplies if between(one, "plus", "minus")]
+    joined = [one for one in design.converters if between(one, "plus", "minus", "out_plus", "out_minus")]
+    count = max([*nodes.values(), FRAME_NODE if ways_back else -1], default=-1) + 1
+    ways = [(at(one.plus), at(one.out_plus)) for one in joined]
+    loops = _looped(max(count, FRAME_NODE + 1), heads, tails, ways, [at(one.plus) for one in supplies])
+    converters = [one for one, looped in zip(joined, loops, strict=True) if not looped]
+    plus = [at(one.plus) for one in supplies] + [at(one.out_plus) for one in converters]
+    minus = [at(one.minus) for one in supplies] + [at(one.out_minus) for one in converters]
+    network = Network.build(count, _ints(heads), _ints(tails), _ints(plus), _ints(minus))
+    source_ohm = [one.source_ohm for one in supplies] + [one.out_ohm for one in converters]
     all_links = links + [(end, link) for end, link, _ in ways_back]
-    load_plus, load_minus = _ints([at(load.plus) for load in loads]), _ints([at(load.minus) for load in loads])
-    fields = {
+    fields: dict[str, Any] = {
         "parallel": np.array([float(w.parallel) for w in wires]),
         "end_ohm": _ends_ohm(index, wires),
         "links": all_links,
         "link_ohm": np.array([max(link.resistance_ohm, LEAST_OHM) for _, link in all_links]),
         "network": network,
-        "loads": loads,
-        "load_plus": load_plus,
-        "load_minus": load_minus,
-        "power_factor": np.array([load.power_factor for load in loads]),
         "supplies": supplies,
-        "source_volts": emf,
-        "source_ohm": ohm,
+        "source_volts": np.array([one.volts for one in supplies] + [one.volts for one in converters]),
+        "source_ohm": np.array([max(ohm, LEAST_OHM) for ohm in source_ohm]),
         "converters": converters,
-        "looped": [c for c, loops in zip(joined, looped, strict=True) if loops],
-        "input_plus": _ints([at(c.plus) for c in converters]),
-        "input_minus": _ints([at(c.minus) for c in converters]),
-        "nominal_v": _nominal(network, emf, load_plus, load_minus),
-        "terminals": _terminals(network, load_plus, load_minus),
+        "looped": [one for one, looped in zip(joined, loops, strict=True) if looped],
+        "input_plus": _ints([at(one.plus) for one in converters]),
+        "input_minus": _ints([at(one.minus) for one in converters]),
     }
+    loads = [one for one in design.loads if between(one, "plus", "minus")]
+    fields |= _load_columns(network, fields["source_volts"], loads, at)
     row = {wire.id: row for row, wire in enumerate(wires)}
     return _Topology(places, row, fields, np.array([index.length_m(w) for w in wires]))
+
+
+def _load_columns(network: Network, emf: Floats, loads: list[Load], at: Callable[[Pin], int]) -> dict[str, Any]:
+    """The columns of the loads, with the source each hangs on."""
+    plus, minus = _ints([at(load.plus) for load in loads]), _ints([at(load.minus) for load in loads])
+    return {
+        "loads": loads,
+        "load_plus": plus,
+        "load_minus": minus,
+        "power_factor": np.array([load.power_factor for load in loads]),
+        "nominal_v": _nominal(network, emf, plus, minus),
+        "terminals": _terminals(network, plus, minus),
+    }
 
 
 FRAME_NODE = 0
