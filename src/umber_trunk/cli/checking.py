@@ -12,6 +12,8 @@ from umber_trunk.cli.terminal import FAULTS, SOUND, out, rounded, stoppable
 from umber_trunk.core.errors import InputError, Wanted
 
 if TYPE_CHECKING:
+    from umber_trunk.core.findings import Finding
+    from umber_trunk.core.results import Results
     from umber_trunk.core.status import StageState
 
 COMMANDS = {
@@ -89,25 +91,19 @@ def _check(args: argparse.Namespace) -> int:
 
 
 def _mend(args: argparse.Namespace) -> int:
-    from umber_trunk.core.mend.cures import cures_of, finding_of
+    from umber_trunk.core.mend.cures import cures_of
 
     with opened(args.file, for_writing=not args.dry_run) as project:
         results = results_of(project.design, upto="findings")
-        finding = finding_of(results, args.finding)
-        if finding is None:
-            like = [row.id for row in results.findings if row.id.split(":")[0] == args.finding.split(":")[0]]
-            raise InputError(
-                f"There is no finding “{args.finding}”."
-                + (f" There are: {', '.join(like[:6])}." if like else " umber check names those there are.")
-            )
+        finding = _finding_meant(results, args.finding)
         cures = stoppable(lambda wanted: cures_of(results, finding, wanted))
         edits = [cure for cure in cures if cure.edit is not None]
         if args.which < 1 or args.which > max(1, len(edits)):
             raise InputError(f"{finding.id} has {len(edits)} edits that mend it.")
         chosen = edits[args.which - 1] if edits else None
-        if chosen is not None and chosen.edit is not None and not args.dry_run:
+        done = chosen is not None and not args.dry_run
+        if done and chosen is not None and chosen.edit is not None:
             project.commit(chosen.edit(project.design), f"mend {finding.id}: {chosen.text}"[:200])
-    done = chosen is not None and not args.dry_run
     if args.json:
         out(
             {
@@ -133,6 +129,17 @@ def _mend(args: argparse.Namespace) -> int:
         return FAULTS
     print(f"{'Would mend it' if args.dry_run else 'Mended'}: {chosen.text}.")
     return SOUND
+
+
+def _finding_meant(results: Results, name: str) -> Finding:
+    from umber_trunk.core.mend.cures import finding_of
+
+    finding = finding_of(results, name)
+    if finding is not None:
+        return finding
+    like = [row.id for row in results.findings if row.id.split(":")[0] == name.split(":")[0]]
+    told = f" There are: {', '.join(like[:6])}." if like else " umber check names those there are."
+    raise InputError(f"There is no finding “{name}”.{told}")
 
 
 def _plain(value: object) -> object:

@@ -4,12 +4,18 @@ from __future__ import annotations
 
 import argparse
 import sys
+from collections.abc import Callable, Mapping
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.proof_list import net_of
 from umber_trunk.cli.reading import opened
 from umber_trunk.cli.terminal import FAULTS, SOUND, out
+
+if TYPE_CHECKING:
+    from umber_trunk.core.prove.learn import Map
+    from umber_trunk.core.prove.netlist import Netlist
+    from umber_trunk.core.prove.probe import Probe
 
 COMMANDS = {
     "identify": "which core is which, of many alike: alone, with a partner, or by tags on the far ends",
@@ -123,10 +129,8 @@ def add_learn(parser: argparse.ArgumentParser) -> None:
 
 def _learn(args: argparse.Namespace) -> int:
     from umber_trunk.core.errors import InputError
-    from umber_trunk.core.prove.faults import parse_fault
     from umber_trunk.core.prove.learn import compared, learn
     from umber_trunk.core.prove.probe import Probe
-    from umber_trunk.core.prove.simulate import Unit
     from umber_trunk.core.prove.taken_over import design_of, wanted_nets
 
     net = net_of(args.file)
@@ -135,15 +139,7 @@ def _learn(args: argparse.Namespace) -> int:
             raise InputError(f"There is no end “{end}”.")
     cavities = [[cavity for where, cavity in net.points if where == end] for end in (args.a, args.b)]
     names = {"A": args.a, "B": args.b}
-    if args.meter:
-        from umber_trunk.store.meters import MeterLink
-
-        link = MeterLink(args.meter)
-        measure = link.measure
-    elif args.sim:
-        measure = Unit(net, [parse_fault(net, word) for word in args.fault], args.seed).measure
-    else:
-        raise InputError("Say --sim or --meter ADDRESS.")
+    measure = _measuring(args, net)
 
     def ohms(plus: Any, minus: Any) -> float:
         return measure(Probe("two", tuple((names[m], c) for m, c in plus), tuple((names[m], c) for m, c in minus)))
@@ -155,31 +151,50 @@ def _learn(args: argparse.Namespace) -> int:
 
         ProjectFile.create(args.output, design_of(found, net, args.a, args.b), "learned from a cable").close()
     if args.json:
-        out(
-            {
-                "nets": [[f"{m}:{c}" for m, c in n] for n in found.nets],
-                "diodes": [list(pair) for pair in found.diodes],
-                "parts": [
-                    {"a": p.a, "b": p.b, "ohm": p.ohm, "back_ohm": p.back_ohm, "told": p.told} for p in found.parts
-                ],
-                "alone": [f"{m}:{c}" for m, c in found.alone],
-                "readings": found.readings,
-                "bound": found.bound,
-                "differs": differs,
-            }
-        )
+        out(_learned_plain(found) | {"differs": differs})
     else:
-        for row in found.nets:
-            print("  ".join(f"{names[m]} {c}" for m, c in row))
-        for part in found.parts:
-            way = "to" if part.one_way else "and"
-            at = [f"{names[mark]} {cavity}" for mark, cavity in (found.nets[part.a][0], found.nets[part.b][0])]
-            print(f"{at[0]} {way} {at[1]}: {part.ohm:.3g} Ω, {part.told}")
-        print(
-            f"{found.readings} readings; no plan finds a cable of this shape with fewer than {found.bound} on average."
-        )
+        _learned_said(found, names)
         print("As the design has it." if not differs else "\n".join(f"✕ {row}" for row in differs))
     return FAULTS if differs else SOUND
+
+
+def _measuring(args: argparse.Namespace, net: Netlist) -> Callable[[Probe], float]:
+    """What reads a probe: the meter, or a simulated cable."""
+    from umber_trunk.core.errors import InputError
+    from umber_trunk.core.prove.faults import parse_fault
+    from umber_trunk.core.prove.simulate import Unit
+
+    if args.meter:
+        from umber_trunk.store.meters import MeterLink
+
+        return MeterLink(args.meter).measure
+    if not args.sim:
+        raise InputError("Say --sim or --meter ADDRESS.")
+    return Unit(net, [parse_fault(net, word) for word in args.fault], args.seed).measure
+
+
+def _learned_plain(found: Map) -> dict[str, Any]:
+    return {
+        "nets": [[f"{mark}:{cavity}" for mark, cavity in net] for net in found.nets],
+        "diodes": [list(pair) for pair in found.diodes],
+        "parts": [
+            {"a": part.a, "b": part.b, "ohm": part.ohm, "back_ohm": part.back_ohm, "told": part.told}
+            for part in found.parts
+        ],
+        "alone": [f"{mark}:{cavity}" for mark, cavity in found.alone],
+        "readings": found.readings,
+        "bound": found.bound,
+    }
+
+
+def _learned_said(found: Map, names: Mapping[str, str]) -> None:
+    for row in found.nets:
+        print("  ".join(f"{names[mark]} {cavity}" for mark, cavity in row))
+    for part in found.parts:
+        way = "to" if part.one_way else "and"
+        at = [f"{names[mark]} {cavity}" for mark, cavity in (found.nets[part.a][0], found.nets[part.b][0])]
+        print(f"{at[0]} {way} {at[1]}: {part.ohm:.3g} Ω, {part.told}")
+    print(f"{found.readings} readings; no plan finds a cable of this shape with fewer than {found.bound} on average.")
 
 
 def add_loops(parser: argparse.ArgumentParser) -> None:

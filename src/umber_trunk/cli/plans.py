@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import argparse
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.reading import results_of
 from umber_trunk.cli.terminal import FAULTS, SOUND, out, stoppable
@@ -46,7 +46,7 @@ def _plan(args: argparse.Namespace) -> int:
     from umber_trunk.core.planning.what_if import otherwise
     from umber_trunk.store.shop_file import shop_file
     from umber_trunk.store.shop_jobs import ShopSeen
-    from umber_trunk.store.shop_plan import ahead, keep_plan, plain, shop_plan, zone_and_now
+    from umber_trunk.store.shop_plan import ahead, keep_plan, shop_plan, zone_and_now
 
     if args.take and not args.instead:
         raise InputError("Say what is to be taken: --if first:J3 --take.")
@@ -73,17 +73,21 @@ def _plan(args: argparse.Namespace) -> int:
     if args.output is not None:
         _written(made, args.output, args.shop.absolute().parent.name, args.who)
     if args.json:
-        answer = plain(made)
-        if other is not None:
-            answer["instead"] = {
-                "told": told,
-                **{key: plain(other)[key] for key in ("jobs", "objective", "bound", "moved")},
-            }
-        out(answer)
+        out(_planned_plain(made, other, told))
     elif args.output is None:
         _said(made, other, told, args.today)
-    late = [one for one in made.ready if one.late is not None and one.late > 0.5]
+    late = any(one.late is not None and one.late > 0.5 for one in made.ready)
     return FAULTS if late or made.lost or any(made.told(one.planned) is None for one in made.ready) else SOUND
+
+
+def _planned_plain(made: ShopPlan, other: ShopPlan | None, told: list[str]) -> dict[str, Any]:
+    from umber_trunk.store.shop_plan import plain
+
+    answer = plain(made)
+    if other is not None:
+        instead = plain(other)
+        answer["instead"] = {"told": told, **{key: instead[key] for key in ("jobs", "objective", "bound", "moved")}}
+    return answer
 
 
 def _written(made: ShopPlan, path: Path, name: str, who: str) -> None:

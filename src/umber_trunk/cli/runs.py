@@ -5,6 +5,7 @@ from __future__ import annotations
 import argparse
 import re
 import sys
+from collections.abc import Mapping
 from dataclasses import asdict
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -17,6 +18,7 @@ from umber_trunk.store.files import write_whole
 if TYPE_CHECKING:
     from umber_trunk.core.harness.model import Design
     from umber_trunk.core.harness.way import Board
+    from umber_trunk.core.lengths.infer import Inferred
 
 COMMANDS = {
     "lengths": "every wire's length to cut, part by part, with its chance of coming up short",
@@ -303,42 +305,44 @@ def _infer(args: argparse.Namespace) -> int:
         called = {end.id: end.id for end in design.ends}
     places = {point: called[ends[0]] if ends else point for point, ends in found.points.items()}
     if args.json:
-        out(
+        out(_inferred_plain(found, called, places))
+    else:
+        _inferred_said(found, called, places)
+    return SOUND
+
+
+def _inferred_plain(found: Inferred, called: Mapping[str, str], places: Mapping[str, str]) -> dict[str, Any]:
+    return {
+        "points": [
+            {"id": places[point], "ends": [called[end] for end in ends]} for point, ends in found.points.items()
+        ],
+        "segments": [
             {
-                "points": [
-                    {"id": places[point], "ends": [called[end] for end in ends]} for point, ends in found.points.items()
-                ],
-                "segments": [
-                    {
-                        "a": places[one.a],
-                        "b": places[one.b],
-                        "length_m": round(one.length_m, 6),
-                        "sure": one.sure,
-                        "sd_m": round(one.sd_m, 6),
-                    }
-                    for one in found.segments
-                ],
-                "misfits": [{"wire": wire, "m": round(off, 6)} for wire, off in found.misfits.items()],
-                "open_pairs": [[called[end] for end in pair] for pair in found.open_pairs],
-                "left_out": found.left_out,
-                "rms_m": round(found.rms_m, 6),
-                "notes": list(found.notes),
-                "unlisted": [
-                    {
-                        "a": called[one.a],
-                        "b": called[one.b],
-                        "length_m": round(one.length_m, 6),
-                        "sd_m": round(one.sd_m, 6),
-                    }
-                    for one in found.unlisted
-                ],
-                "next": found.next
-                and {"a": called[found.next.a], "b": called[found.next.b], "bits": round(found.next.bits, 3)},
-                "suspect": found.suspect,
-                "noise": round(found.noise, 6),
+                "a": places[one.a],
+                "b": places[one.b],
+                "length_m": round(one.length_m, 6),
+                "sure": one.sure,
+                "sd_m": round(one.sd_m, 6),
             }
-        )
-        return SOUND
+            for one in found.segments
+        ],
+        "misfits": [{"wire": wire, "m": round(off, 6)} for wire, off in found.misfits.items()],
+        "open_pairs": [[called[end] for end in pair] for pair in found.open_pairs],
+        "left_out": found.left_out,
+        "rms_m": round(found.rms_m, 6),
+        "notes": list(found.notes),
+        "unlisted": [
+            {"a": called[one.a], "b": called[one.b], "length_m": round(one.length_m, 6), "sd_m": round(one.sd_m, 6)}
+            for one in found.unlisted
+        ],
+        "next": found.next
+        and {"a": called[found.next.a], "b": called[found.next.b], "bits": round(found.next.bits, 3)},
+        "suspect": found.suspect,
+        "noise": round(found.noise, 6),
+    }
+
+
+def _inferred_said(found: Inferred, called: Mapping[str, str], places: Mapping[str, str]) -> None:
     for one in found.segments:
         sure = "" if one.sure else "  not determined by the list"
         print(f"{places[one.a]} – {places[one.b]}: {one.length_m:.3f} m ± {1e3 * one.sd_m:.0f} mm{sure}")
@@ -354,7 +358,6 @@ def _infer(args: argparse.Namespace) -> int:
             f"Measure from {called[found.next.a]} to {called[found.next.b]} next: it tells most "
             f"({found.next.bits:.1f} bits)."
         )
-    return SOUND
 
 
 def _listed(args: argparse.Namespace) -> tuple[Design | None, int]:

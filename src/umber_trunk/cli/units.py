@@ -13,6 +13,7 @@ from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.units import counted
 
 if TYPE_CHECKING:
+    from umber_trunk.core.keep.compare import Difference, Table
     from umber_trunk.core.keep.unit_record import UnitRecord
 
 COMMANDS = {
@@ -144,34 +145,35 @@ def _diff(args: argparse.Namespace) -> int:
     if args.json:
         out(
             {
-                "wires": {
-                    "added": list(found.wires.added),
-                    "gone": list(found.wires.gone),
-                    "changed": [{"id": c.id, "what": [list(w) for w in c.what]} for c in found.wires.changed],
-                },
-                "tables": {
-                    name: {
-                        "added": list(t.added),
-                        "gone": list(t.gone),
-                        "changed": [{"id": c.id, "what": [list(w) for w in c.what]} for c in t.changed],
-                    }
-                    for name, t in found.tables.items()
-                },
+                "wires": _table_plain(found.wires),
+                "tables": {name: _table_plain(table) for name, table in found.tables.items()},
                 "project": [list(row) for row in found.project],
             }
         )
-        return SOUND if found.none else FAULTS
+    else:
+        _difference_said(found)
+    return SOUND if found.none else FAULTS
+
+
+def _table_plain(table: Table) -> dict[str, Any]:
+    return {
+        "added": list(table.added),
+        "gone": list(table.gone),
+        "changed": [{"id": row.id, "what": [list(what) for what in row.what]} for row in table.changed],
+    }
+
+
+def _difference_said(found: Difference) -> None:
     for name, table in found.tables.items():
         for mark, ids in (("+", table.added), ("−", table.gone)):
             for part in ids:
                 print(f"{mark} {name} {part}")
-        for one_part in table.changed:
-            print(f"~ {name} {one_part.id}: " + "; ".join(f"{what} {a} → {b}" for what, a, b in one_part.what))
+        for row in table.changed:
+            print(f"~ {name} {row.id}: " + "; ".join(f"{what} {a} → {b}" for what, a, b in row.what))
     for what, a, b in found.project:
         print(f"~ project {what}: {a} → {b}")
     if found.none:
         print("Nothing differs.")
-    return SOUND if found.none else FAULTS
 
 
 def _meant(text: str) -> tuple[str, Any]:

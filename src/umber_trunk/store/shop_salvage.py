@@ -6,6 +6,7 @@ from __future__ import annotations
 import hashlib
 import json
 import sqlite3
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 from umber_trunk.core.shop.things import KINDS
@@ -46,30 +47,17 @@ def _sound(data: bytes) -> bool:
 def salvaged_shop(data: bytes, name: str) -> tuple[sqlite3.Connection, list[str]]:
     """(a database in memory with all that is whole, what is lost in sentences). StoreError where nothing of it is a
     shop's."""
-    pages = Pages(data)
-    shapes: dict[tuple[type, ...], list[Row]] = {_ITEM: [], _ACT: [], _BOOKING: [], _COIL: []}
-    for row in pages.rows():
-        kinds = tuple(type(value) for value in row.values)
-        if kinds in shapes:
-            shapes[kinds].append(row)
-    items: dict[tuple[str, str], str] = {}
-    lost: list[str] = []
-    for row in shapes[_ITEM]:
-        kind, key, body, seal = map(str, row.values)
-        if kind in KINDS and seal_of(kind, key, body) == seal:
-            items[kind, key] = body
-    acts = {row.rowid: row.values for row in shapes[_ACT]}
-    latest: dict[tuple[str, str], Any] = {}
-    for number in sorted(acts):
-        try:
-            plain = json.loads(str(acts[number][4]))
-            latest[str(plain["kind"]), str(plain["id"])] = plain["row"]
-        except (ValueError, KeyError, TypeError):
-            lost.append(f"change {number} of the log can’t be read")
+    rows = _by_shape(data)
+    acts = {row.rowid: row.values for row in rows[_ACT]}
+    latest, lost = _told_by_log(acts)
+    items = {
+        (str(kind), str(key)): str(body)
+        for kind, key, body, seal in (row.values for row in rows[_ITEM])
+        if kind in KINDS and seal_of(str(kind), str(key), str(body)) == seal
+    }
     from_log = [key for key, row in latest.items() if row is not None and key not in items and key[0] in KINDS]
-    for one in from_log:
-        items[one] = json.dumps(latest[one], ensure_ascii=False)
-    coils = {str(row.values[0]): str(row.values[1]) for row in shapes[_COIL] if str(row.values[1]).startswith("{")}
+    items |= {key: json.dumps(latest[key], ensure_ascii=False) for key in from_log}
+    coils = {str(row.values[0]): str(row.values[1]) for row in rows[_COIL] if str(row.values[1]).startswith("{")}
     if not items and not coils:
         raise StoreError(f"Nothing in {name} is a part of a shop’s file that could be taken out whole.")
     if gaps := sorted(set(range(1, max(acts, default=0) + 1)) - set(acts)):
@@ -88,7 +76,30 @@ def salvaged_shop(data: bytes, name: str) -> tuple[sqlite3.Connection, list[str]
     )
     db.executemany("INSERT OR IGNORE INTO act VALUES (?, ?, ?, ?, ?, ?)", [(n, *acts[n][1:]) for n in sorted(acts)])
     db.executemany("INSERT INTO coil VALUES (?, ?)", coils.items())
-    db.executemany("INSERT OR IGNORE INTO booking VALUES (?, ?, ?, ?)", [row.values for row in shapes[_BOOKING]])
+    db.executemany("INSERT OR IGNORE INTO booking VALUES (?, ?, ?, ?)", [row.values for row in rows[_BOOKING]])
     found = hardened(db)
     database.at_ease(found)
     return found, lost
+
+
+def _by_shape(data: bytes) -> dict[tuple[type, ...], list[Row]]:
+    """Rows by the table they are of, which their shape tells."""
+    shapes: dict[tuple[type, ...], list[Row]] = {_ITEM: [], _ACT: [], _BOOKING: [], _COIL: []}
+    for row in Pages(data).rows():
+        kinds = tuple(type(value) for value in row.values)
+        if kinds in shapes:
+            shapes[kinds].append(row)
+    return shapes
+
+
+def _told_by_log(acts: Mapping[int, Sequence[Any]]) -> tuple[dict[tuple[str, str], Any], list[str]]:
+    """(each row as the last change of it that can be read left it, None where it was taken out; what can't be)."""
+    latest: dict[tuple[str, str], Any] = {}
+    lost = []
+    for number in sorted(acts):
+        try:
+            plain = json.loads(str(acts[number][4]))
+            latest[str(plain["kind"]), str(plain["id"])] = plain["row"]
+        except (ValueError, KeyError, TypeError):
+            lost.append(f"change {number} of the log can’t be read")
+    return latest, lost

@@ -257,45 +257,30 @@ def prove_story(figures: _Figures) -> Story:
     asked = figures.redline.ends if figures.redline is not None else ()
     colours = {"tested": theme.GOOD, "failed": theme.BROKEN, "in": theme.TIGHT, "left": theme.INK_SOFT}
 
-    def worst(wires: list[str]) -> str:
+    def looked_at(wires: list[str]) -> tuple[str, int, int]:
+        """(the worst state, how many are tested, how many failed)."""
         mine = [states.get(wire, "left") for wire in wires]
-        return next((state for state in ("failed", "left", "in") if state in mine), "tested" if mine else "left")
+        worst = next((state for state in ("failed", "left", "in") if state in mine), "tested" if mine else "left")
+        return worst, mine.count("tested"), mine.count("failed")
 
     limbs = {}
     for segment, wires in figures.index.contents.items():
-        state = worst(wires)
-        done = sum(states.get(wire) == "tested" for wire in wires)
-        bad = sum(states.get(wire) == "failed" for wire in wires)
+        state, done, bad = looked_at(wires)
         text = f"{bad} ✕" if bad else f"{done}/{len(wires)}" if wires else ""
         if spare := sum(figures.index.wires[wire].spare for wire in wires):
             text += f" · {spare} spare"
-        colour = (
-            colours["failed"]
-            if bad
-            else colours["tested"]
-            if wires and done == len(wires)
-            else colours["in"]
-            if done
-            else colours[state]
-        )
-        limbs[segment] = figures.limb(segment, colour, text, dashed=not done and not bad, alarm=bool(bad))
-    leaves, wires_at = {}, figures.index.wires_at
+        shown = "in" if done and state == "left" else state  # begun is shown as begun
+        limbs[segment] = figures.limb(segment, colours[shown], text, dashed=not done and not bad, alarm=bool(bad))
+    leaves = {}
     for end in figures.index.design.ends:
-        mine = wires_at.get(end.id, [])
-        state = worst(mine)
-        done = sum(states.get(wire) == "tested" for wire in mine)
-        text = (
-            "probe here"
-            if end.id in asked
-            else STATES["failed"]
-            if state == "failed"
-            else "tested ✓"
-            if mine and done == len(mine)
-            else f"{done} of {len(mine)}"
-            if mine
-            else ""
+        mine = figures.index.wires_at.get(end.id, [])
+        state, done, _ = looked_at(mine)
+        text = STATES["failed"] if state == "failed" else "tested ✓" if state == "tested" else f"{done} of {len(mine)}"
+        if end.id in asked:
+            text = "probe here"
+        leaves[end.id] = Leaf(
+            text if mine or end.id in asked else "", state == "failed", 1.0 if end.id in asked else 0.0
         )
-        leaves[end.id] = Leaf(text, state == "failed", 1.0 if end.id in asked else 0.0)
     legend = tuple((colours[state], STATES[state]) for state in ("tested", "in", "left", "failed"))
     return Story(limbs, leaves, legend)
 

@@ -30,6 +30,16 @@ MOST_BACK = 3
 """So often a limb is laid again, since something had no place on it."""
 
 
+def _round_about(a: Spot, b: Spot, reach: float) -> Box:
+    """The box round two places, so much larger on all sides."""
+    return min(a[0], b[0]) - reach, min(a[1], b[1]) - reach, max(a[0], b[0]) + reach, max(a[1], b[1]) + reach
+
+
+def _beyond(one: Box, other: Box) -> bool:
+    """Whether boxes lie apart."""
+    return one[0] > other[2] or one[2] < other[0] or one[1] > other[3] or one[3] < other[1]
+
+
 class NoRoomError(Exception):
     """A limb that has no place in this try: its segment, "" where several have none."""
 
@@ -185,31 +195,15 @@ class Growing:
     def _apart(self, a: Spot, b: Spot) -> bool:
         """Whether a slanted beginning crosses nothing and keeps half a gap from what isn't its point's."""
         reach = 0.5 * self.gap
-        west, east, south, north = (
-            min(a[0], b[0]) - reach,
-            max(a[0], b[0]) + reach,
-            min(a[1], b[1]) - reach,
-            max(a[1], b[1]) + reach,
-        )
+        wide = _round_about(a, b, reach)
         for name, line in self.grown.lines.items():
-            box = self.grown.spans[name]
-            if box[0] > east or box[2] < west or box[1] > north or box[3] < south:
+            if _beyond(self.grown.spans[name], wide):
                 continue
             mine = line[0] == a or line[-1] == a
             near = reach if not mine else 0.5
-            left, right, low, high = (
-                min(a[0], b[0]) - near,
-                max(a[0], b[0]) + near,
-                min(a[1], b[1]) - near,
-                max(a[1], b[1]) + near,
-            )
+            close = _round_about(a, b, near)
             for c, d in pairwise(line):
-                if (
-                    (c[0] > right and d[0] > right)
-                    or (c[0] < left and d[0] < left)
-                    or (c[1] > high and d[1] > high)
-                    or (c[1] < low and d[1] < low)
-                ):
+                if _beyond(_round_about(c, d, 0.0), close):
                     continue
                 if mine and (c == a or d == a):
                     if go_together(a, b, c, d):

@@ -9,7 +9,7 @@ with the state before: thousands of suspicions can be looked at while somebody w
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Collection, Iterable
 from dataclasses import replace
 
 import numpy as np
@@ -71,14 +71,14 @@ class State:
                 new.flickers = {**self.flickers, at: fault.share}
                 new.touched = frozenset(self.members[self.island[self.edges[at].a]][0])
             return new
-        changed, added, extra = self._changes(fault)
+        self._put_into(new, *self._changes(fault))
+        return new
+
+    def _put_into(self, new: State, changed: dict[int, Edge | None], added: list[Edge], extra: Collection[int]) -> None:
+        """Puts changed and added edges, `extra` nodes among them, into the islands they touch; `new` shares all else."""
+        new_edges = [*added, *(edge for edge in changed.values() if edge)]
         nodes = {node for at in changed for node in (self.edges[at].a, self.edges[at].b)}
-        nodes |= {
-            node
-            for edge in [*added, *(e for e in changed.values() if e)]
-            for node in (edge.a, edge.b)
-            if node not in extra
-        }
+        nodes |= {node for edge in new_edges for node in (edge.a, edge.b) if node not in extra}
         islands = {self.island[node] for node in nodes}
         mine = [node for number in islands for node in self.members[number][0]] + list(extra)
         kept = {at: self.edges[at] for number in islands for at in self.members[number][1]}
@@ -87,17 +87,13 @@ class State:
                 kept.pop(at, None)
             else:
                 kept[at] = edge
-        number = 1 + max(self.edges, default=0)
-        for edge in added:
-            kept[number] = edge
-            number += 1
+        kept |= dict(enumerate(added, 1 + max(self.edges, default=0)))
         new.edges = {at: edge for at, edge in self.edges.items() if at not in changed} | kept
         new.island, new.members = dict(self.island), {k: v for k, v in self.members.items() if k not in islands}
         new._solved = {k: v for k, v in self._solved.items() if k not in islands}
         new._columns = {k: v for k, v in self._columns.items() if k not in islands}
         new._label(mine, kept)
         new.touched = frozenset(mine)
-        return new
 
     def _label(self, nodes: list[int], edges: dict[int, Edge]) -> None:
         beside: dict[int, list[tuple[int, int]]] = {}

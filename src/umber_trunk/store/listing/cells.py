@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from statistics import median
@@ -24,6 +24,8 @@ _INSIDE = re.compile(
     r"(?<![\d.,])\d+(?:[.,]\d+)?\s*(?:mm2|mm²|mm\^2|sqmm)(?!\w))",
     re.I,
 )
+_GAUGE = r"awg|\bga\b|gauge"
+_STEPS_MM2 = frozenset((0.05, 0.08, 0.13, 0.14, 0.22, 0.25, 0.34, 0.35, 0.5, 0.75, 0.85, 1.5, 2.5))
 _FEET = re.compile(r"\b(?:ft|feet|foot|in|inch|inches)\b|[\"'′″]", re.I)
 
 
@@ -208,41 +210,43 @@ def _bare_series(cells: Sequence[str], note: str, lengths: Sequence[str], asked:
     bare = [cell for cell in cells if _BARE.fullmatch(cell)]
     if not bare or note in ("awg", "kcmil"):
         return "awg" if note == "awg" else ""
-    if note in ("mm2", "mm²", "mm^2", "sqmm", "sq mm"):
-        return "metric"
     values = {float(cell.replace(",", ".")) for cell in bare}
-    steps = {0.05, 0.08, 0.13, 0.14, 0.22, 0.25, 0.34, 0.35, 0.5, 0.75, 0.85, 1.5, 2.5}
-    broken = {value for value in values if value != int(value)}
-    known = steps | {size.area_mm2 for size in series("metric")}
-    if broken and values <= known:
+    if note in ("mm2", "mm²", "mm^2", "sqmm", "sq mm") or _metric_only(values):
         return "metric"
     worded = " ".join(cell.lower() for cell in cells if not _BARE.fullmatch(cell))
-    gauges = values <= {float(n) for n in range(41)} and not broken
-    feet = any(_FEET.search(cell) for cell in lengths)
-    telling = [
-        "others in the column say AWG" if re.search(r"awg|\bga\b|gauge", worded) else "",
-        "the title says gauge" if note in ("gauge", "gage", "ga") else "",
-        "whole even numbers beside feet or inches" if gauges and feet else "",
-        "even numbers over 10"
-        if gauges and all(v % 2 == 0 for v in values) and max(values) > 10 and not values <= {10, 16}
-        else "",
-    ]
-    metric = "mm" in worded and not telling[0]
-    likeliest = "awg" if any(telling) and not metric and gauges else "metric"
-    evidence = next(
-        (text for text in telling if text), "others in the column say mm²" if metric else "nothing else tells"
-    )
+    gauges = all(value == int(value) and value <= 40 for value in values)
+    telling = list(_telling_gauges(values if gauges else set(), worded, note, lengths))
+    others_say_mm2 = "mm" in worded and not re.search(_GAUGE, worded)
+    evidence = telling[0] if telling else "others in the column say mm²" if others_say_mm2 else "nothing else tells"
     return asked.ask(
         Doubt(
             "bare-size",
             "Are the sizes without a unit AWG or mm²?",
             f"{', '.join(dict.fromkeys(bare[:40]))[:60]}: {evidence}.",
             (Option("awg", "AWG"), Option("metric", "mm²")),
-            likeliest,
+            "awg" if telling and not others_say_mm2 and gauges else "metric",
             "--bare-size {}",
             column,
         )
     )
+
+
+def _metric_only(values: set[float]) -> bool:
+    """Whether these are areas that are sold, one of them broken: no gauge is."""
+    known = _STEPS_MM2 | {size.area_mm2 for size in series("metric")}
+    return any(value != int(value) for value in values) and values <= known
+
+
+def _telling_gauges(values: set[float], worded: str, note: str, lengths: Sequence[str]) -> Iterator[str]:
+    """What speaks for AWG, the clearest first; `values` are empty where they could be no gauges."""
+    if re.search(_GAUGE, worded):
+        yield "others in the column say AWG"
+    if note in ("gauge", "gage", "ga"):
+        yield "the title says gauge"
+    if values and any(_FEET.search(cell) for cell in lengths):
+        yield "whole even numbers beside feet or inches"
+    if values and max(values) > 10 and all(value % 2 == 0 for value in values) and not values <= {10, 16}:
+        yield "even numbers over 10"
 
 
 def _mm_area(cells: Sequence[str], note: str, asked: Questions, column: int) -> bool:

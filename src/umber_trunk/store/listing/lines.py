@@ -113,23 +113,14 @@ class Lines:
         start, finish = said.get("from", ""), said.get("to", "")
         if start and start == self._titles[0] and finish == self._titles[1] and len(cells) > 1:
             return "the header once more"
-        if not (start and finish) and any(_TOTAL.match(folded(cell[:TELLING])) for cell in cells[:4]):
+        first, wired = folded(cells[0][:TELLING]), bool(start and finish)
+        if not wired and any(_TOTAL.match(folded(cell[:TELLING])) for cell in cells[:4]):
             return "a total"
-        if (
-            not start
-            and not finish
-            and "both" not in said
-            and all(_FIGURES.fullmatch(cell[:TELLING]) for cell in cells)
-            and len(cells) < 3
-        ):
+        nowhere = not start and not finish
+        if nowhere and "both" not in said and len(cells) < 3 and all(_FIGURES.fullmatch(c[:TELLING]) for c in cells):
             return "figures without a wire"
-        if (
-            len(set(cells)) == 1
-            and self._labelled > 2
-            and not (start and finish and len(cells) == 2)
-            and not (said.get("both") and len(self.layout.columns) < 3)
-        ):
-            if _REMARK.match(folded(cells[0][:TELLING])) or len(cells[0].split()) > 5:
+        if self._one_text(cells, said, wired):
+            if _REMARK.match(first) or len(cells[0].split()) > 5:
                 return "a remark"
             self.heads[at] = _HEAD.sub("", cells[0][:TELLING]).strip(" :–-") if len(cells[0]) <= 80 else ""
             return f"a title, “{cells[0][:60]}”"
@@ -140,10 +131,15 @@ class Lines:
             and SPARE.fullmatch(folded(said.get("name", "")))
         ):
             return "a spare pin"
+        return "a remark" if nowhere and len(cells) < 3 and _REMARK.match(first) else None
+
+    def _one_text(self, cells: list[str], said: dict[str, str], wired: bool) -> bool:
+        """Whether a row says one text over all its cells, which is no wire whose two ends are called alike."""
         return (
-            "a remark"
-            if not start and not finish and len(cells) < 3 and _REMARK.match(folded(cells[0][:TELLING]))
-            else None
+            len(set(cells)) == 1
+            and self._labelled > 2
+            and not (wired and len(cells) == 2)
+            and not (said.get("both") and len(self.layout.columns) < 3)
         )
 
     def _dittos(self) -> None:
