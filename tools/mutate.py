@@ -44,7 +44,7 @@ BUDGET_S, SLOWEST_S = 45.0, 240
 noticed."""
 QUIET = ("-p", "no:cacheprovider", "-p", "no:xdist", "--no-header")
 Mutant = tuple[str, int, int, str, set[str]]
-BROAD = {"test_demos_with_other_figures", "test_a_format_is_as_it_is_published"}
+BROAD = {"test_demos_with_other_figures"}
 """Asked right after the five tests that know a line best."""
 TINY = 1e-3
 """Smaller constants are tolerances, which twice as large do the same by design: they are made one larger, of no use at
@@ -65,8 +65,9 @@ SWAPS: dict[type[ast.AST], type[ast.AST]] = {
     ast.And: ast.Or,
     ast.Or: ast.And,
 }
-FORMATS = {"test_formats.test_a_format_is_as_it_is_published"}
-"""Asked of every constant: fields' limits and defaults reach no line, wherever their model stands."""
+PUBLISHED = {"test_a_format_is_as_it_is_published", "test_what_is_taken_for_granted_is_as_it_is_published"}
+"""Asked first of every constant: limits and defaults of fields reach no line, and how far a search looks may show in no
+answer. --unlisted leaves them out: what is left is what the program does."""
 LEFT_ALONE, NOTHING = "without its right side", "nothing changed"
 CALLS = {
     "min": "max",
@@ -205,7 +206,7 @@ def module_of(name: str) -> str:
 
 
 def chosen(
-    count: int, seed: int, lines: dict[str, dict[int, set[str]]], outside: bool, halves: list[list[str]]
+    count: int, seed: int, lines: dict[str, dict[int, set[str]]], outside: bool, halves: list[list[str]], listed: bool
 ) -> list[Mutant]:
     """Seeded mutants: (module, node, line, what, tests that reach it). `outside`: of what stands outside of functions,
     constants and tables, with all tests that reach anything in that module, and those that name it."""
@@ -222,7 +223,13 @@ def chosen(
             elif outside and not inside and line and anything:
                 pool.append((name, number, line, what, anything))
     drawn = random.Random(seed).sample(pool, min(count, len(pool)))
-    return [(*one[:4], one[4] | FORMATS | readers_of(module_of(one[0]), halves)) for one in drawn] if outside else drawn
+    if not outside:
+        return drawn
+    published = {f"test_formats.{test}" for test in PUBLISHED}
+    return [
+        (*one[:4], (one[4] | readers_of(module_of(one[0]), halves) | published) - (set() if listed else published))
+        for one in drawn
+    ]
 
 
 def readers_of(module: str, halves: list[list[str]]) -> set[str]:
@@ -301,9 +308,11 @@ def killed(mutant: Mutant, order: dict[str, float], seconds: dict[str, float]) -
     for one in tests:
         module = next(part for part in one.split(".") if part.startswith("test_"))  # before the class it may be in
         homes.setdefault(one.split(".")[-1], set()).add(f"{module}.py")
-    wanted = sorted(homes, key=lambda one: (one in BROAD, order.get(one, 1e9)))
+    wanted = sorted(homes, key=lambda one: (one not in PUBLISHED, one in BROAD, order.get(one, 1e9)))
     spent = list(accumulate(seconds.get(one, 1.0) for one in wanted))
     wanted = wanted[: max(sum(so_far <= BUDGET_S for so_far in spent), 1)]
+    first = [one for one in wanted if one in PUBLISHED]
+    wanted = [one for one in wanted if one not in PUBLISHED]
     best, broad, rest = (
         wanted[:5],
         [one for one in homes if one in BROAD],
@@ -318,7 +327,7 @@ def killed(mutant: Mutant, order: dict[str, float], seconds: dict[str, float]) -
             " or ".join(batch),
             *sorted(set().union(*(FILES.get(home, ()) for one in batch for home in homes[one]))),
         ]
-        for batch in (best, broad, rest[:20], rest[20:])
+        for batch in (first, best, broad, rest[:20], rest[20:])
         if batch
     ]
     if not names:
@@ -369,6 +378,7 @@ def main() -> int:
     parser.add_argument(
         "--nearest", "--core", action="store_true", help="ask the nearest tests alone: quicker, and stricter"
     )
+    parser.add_argument("--unlisted", action="store_true", help="don’t ask whether what is published has changed")
     parser.add_argument("--room", choices=TESTS, default="core", help="the room that is changed")
     args = parser.parse_args()
     halves = TESTS[args.room][: 1 if args.nearest else 2]
@@ -390,7 +400,7 @@ def main() -> int:
             args.reach.write_text(json.dumps({"lines": plain, "seconds": seconds}))
     lines = {name: rows for name, rows in lines.items() if args.only in name}
     order = order_of(lines, seconds)
-    mutants = chosen(args.count, args.seed, lines, args.outside, halves)[args.first :]
+    mutants = chosen(args.count, args.seed, lines, args.outside, halves, not args.unlisted)[args.first :]
     for one in mutants:
         for test in one[4]:
             order.setdefault(test.split(".")[-1], 0.0)  # it reaches no line anywhere: it only reads

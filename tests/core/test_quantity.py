@@ -9,10 +9,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from umber_trunk.core import units
+from umber_trunk.core import measures, units
 from umber_trunk.core.catalog.conductors import awg_area_mm2, parse_size, parse_spec
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.measures import AREA, CURRENT, LENGTH, POWER, RESISTANCE, SHAFT, TIME, VOLTAGE
+from umber_trunk.core.make import measuring
+from umber_trunk.core.measures import LENGTH, RESISTANCE, VOLTAGE, Measure
 from umber_trunk.core.quantity import DoubtfulError, Habit, exact, read, read_number
 
 LENGTHS = {
@@ -168,28 +169,27 @@ def test_three_digits_behind_one_mark_are_doubtful_until_a_habit_decides(text: s
         assert len(habit.notes) == 1
 
 
-@pytest.mark.parametrize(
-    "measure", [LENGTH, CURRENT, VOLTAGE, POWER, SHAFT, RESISTANCE, TIME, AREA], ids=lambda m: m.name
-)
-def test_unit_factors_agree_with_a_units_library(measure) -> None:
-    names = {
-        "m": "metre", "dm": "decimetre", "ft": "foot", "in": "inch", "yd": "yard", "a": "ampere", "mA": "milliampere", "kA": "kiloampere",
-        "v": "volt", "mV": "millivolt", "kV": "kilovolt", "w": "watt", "kw": "kilowatt", "MW": "megawatt", "hp": "horsepower",
-        "ps": "metric_horsepower", "ohm": "ohm", "mohm": "milliohm", "kohm": "kiloohm", "Mohm": "megaohm", "min": "minute", "h": "hour",
-        "mm2": "millimetre**2", "kcmil": "1000*circular_mil", "cmil": "circular_mil", "in2": "inch**2", "cm": "centimetre", "ms": "millisecond",
-    }  # fmt: skip
-    base = {"m": "metre", "A": "ampere", "V": "volt", "W": "watt", "Ω": "ohm", "s": "second", "mm²": "millimetre**2"}[
-        measure.base
-    ]
+MEASURES = [one for module in (measures, measuring) for one in vars(module).values() if isinstance(one, Measure)]
+PINT = {
+    "m": "metre", "dm": "decimetre", "cm": "centimetre", "mm": "millimetre", "km": "kilometre", "um": "micrometre", "ft": "foot", "in": "inch", "yd": "yard",
+    "a": "ampere", "mA": "milliampere", "kA": "kiloampere", "uA": "microampere", "v": "volt", "mV": "millivolt", "kV": "kilovolt",
+    "w": "watt", "kw": "kilowatt", "MW": "megawatt", "mW": "milliwatt", "hp": "horsepower", "ps": "metric_horsepower",
+    "ohm": "ohm", "mohm": "milliohm", "uohm": "microohm", "kohm": "kiloohm", "Mohm": "megaohm", "s": "second", "ms": "millisecond", "min": "minute", "h": "hour", "d": "day",
+    "kg": "kilogram", "g": "gram", "mg": "milligram", "oz": "ounce", "lb": "pound", "mm2": "millimetre**2", "kcmil": "1000*circular_mil", "cmil": "circular_mil", "in2": "inch**2",
+    "n": "newton", "kn": "kilonewton", "lbf": "force_pound", "kgf": "force_kilogram", "nm": "newton*metre", "cnm": "centinewton*metre", "lbfin": "force_pound*inch",
+}  # fmt: skip
+BASES = {"m": "metre", "A": "ampere", "V": "volt", "W": "watt", "Ω": "ohm", "s": "second", "kg": "kilogram", "mm²": "millimetre**2", "N": "newton", "N·m": "newton*metre"}  # fmt: skip
+
+
+@pytest.mark.parametrize("measure", MEASURES, ids=lambda m: m.name)
+def test_unit_factors_agree_with_a_units_library(measure: Measure) -> None:
     registry = pint.UnitRegistry(cache_folder=None)
-    tried = [word for word in measure.units if word in names]
-    assert tried
-    for word in tried:
-        if word == "cm" and measure is not LENGTH:
-            continue
-        assert measure.units[word] == pytest.approx(
-            registry.parse_expression(names[word]).to(base).magnitude, rel=1e-6
-        ), word
+    left = set(measure.units.values())
+    for word in measure.units.keys() & PINT.keys():
+        wanted = registry.parse_expression(PINT[word]).to(BASES[measure.base]).magnitude
+        assert measure.units[word] == pytest.approx(wanted, rel=1e-6), word
+        left.discard(measure.units[word])
+    assert not left, "a unit that nothing was held against"
 
 
 @given(st.floats(min_value=1e-9, max_value=1e9))

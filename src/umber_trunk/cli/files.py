@@ -1,14 +1,17 @@
-"""Commands on harness files: new, export, schema; import is in lists."""
+"""Commands on harness files: new, export; import is in lists. And what is published of the program: its formats and what
+it takes for granted."""
 
 from __future__ import annotations
 
 import argparse
 import sys
+from dataclasses import asdict
+from itertools import groupby
 from pathlib import Path
 from typing import TYPE_CHECKING
 
 from umber_trunk.cli.reading import analysed
-from umber_trunk.cli.terminal import SOUND
+from umber_trunk.cli.terminal import SOUND, out
 from umber_trunk.core.errors import InputError, UmberError, quoted
 from umber_trunk.core.stages import exports
 
@@ -18,6 +21,7 @@ if TYPE_CHECKING:
 COMMANDS = {
     "new": "make an empty harness file",
     "export": "a harness file to a wire list, cut list, workbook, cut sheet or JSON",
+    "assumed": "every figure the program takes for granted, with what it means; of those that words are in",
     "schema": "the JSON schema of a design, a catalogue, a log’s entries, a shop’s lists, or all JSON answers",
 }
 
@@ -45,6 +49,13 @@ def add_export(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--format", choices=sorted(exports()), help="otherwise by the name's ending")
     parser.add_argument("--force", action="store_true", help="replace what is there")
     parser.set_defaults(run=_export)
+
+
+def add_assumed(parser: argparse.ArgumentParser) -> None:
+    """Its options."""
+    parser.add_argument("words", nargs="*", help="in its name, its module or what is said of it, such as: earth")
+    parser.add_argument("--json", action="store_true")
+    parser.set_defaults(run=_assumed)
 
 
 def add_schema(parser: argparse.ArgumentParser) -> None:
@@ -111,6 +122,23 @@ def _export(args: argparse.Namespace) -> int:
         raise StoreError(f"{out} exists already; use --force to replace it.")
     write_export(analysed(args.file, args.revision, upto="findings"), args.format, out)
     print(f"{out} written.", file=sys.stderr if streamed else sys.stdout)
+    return SOUND
+
+
+def _assumed(args: argparse.Namespace) -> int:
+    from umber_trunk.store.assumed import assumed
+
+    words = [word.lower() for word in args.words]
+    rows = [one for one in assumed() if all(word in f"{one.module} {one.name} {one.says}".lower() for word in words)]
+    if args.json:
+        out({"figures": [asdict(one) for one in rows]})
+        return SOUND
+    for module, own in groupby(rows, key=lambda one: one.module):
+        print(module.replace(".", "/"))
+        for one in own:
+            print(f"  {one.name} = {one.value}" + (f"\n      {one.says}" if one.says else ""))
+    if not rows:
+        raise InputError(f"Nothing that is taken for granted has {' and '.join(map(quoted, args.words))} in it.")
     return SOUND
 
 

@@ -22,6 +22,7 @@ class EditError(UmberError):
 
 
 MOST_QUOTED = 60
+"""Letters of what was typed that an error repeats."""
 
 
 def quoted(text: str) -> str:

@@ -33,7 +33,9 @@ def _words(*groups: tuple[float, str]) -> dict[str, float]:
 
 
 INCH_M = 0.0254
+"""International inch, exactly."""
 FOOT_M = 0.3048
+"""International foot, exactly."""
 LENGTH = Measure(
     "length",
     "m",
@@ -49,6 +51,7 @@ LENGTH = Measure(
         (0.9144, "yd yard yards"),
     ),
 )
+"""Lengths, in metres."""
 CURRENT = Measure(
     "current",
     "A",
@@ -61,6 +64,7 @@ CURRENT = Measure(
     frozenset({"ma"}),
     (("A", 1.0),),
 )
+"""Currents, in amperes."""
 VOLTAGE = Measure(
     "voltage",
     "V",
@@ -68,6 +72,7 @@ VOLTAGE = Measure(
     frozenset({"mv"}),
     (("V", 1.0), ("v", 1.0)),
 )
+"""Volts, whether DC or AC."""
 POWER = Measure(
     "power",
     "W",
@@ -75,7 +80,9 @@ POWER = Measure(
     frozenset({"mw"}),
     (("k", 1000.0), ("K", 1000.0)),
 )
+"""Electric power, in watts; volt-amperes are taken as such."""
 SHAFT = Measure("shaft power", "W", _words((745.699872, "hp h.p horsepower bhp"), (735.49875, "ps cv ch")))
+"""What a motor gives off, in watts."""
 RESISTANCE = Measure(
     "resistance",
     "Ω",
@@ -89,6 +96,7 @@ RESISTANCE = Measure(
     frozenset({"mω", "mohm", "mohms", "m"}),
     (("R", 1.0), ("r", 1.0), ("k", 1e3), ("K", 1e3), ("M", 1e6), ("L", 1e-3)),
 )
+"""Resistances, in ohms."""
 TIME = Measure(
     "time",
     "s",
@@ -100,6 +108,7 @@ TIME = Measure(
         (86400.0, "d day days"),
     ),
 )
+"""Times, in seconds."""
 MASS = Measure(
     "mass",
     "kg",
@@ -111,6 +120,7 @@ MASS = Measure(
         (0.45359237, "lb lbs pound pounds"),
     ),
 )
+"""Masses, in kilograms."""
 AREA = Measure(
     "cross-section",
     "mm²",
@@ -121,3 +131,4 @@ AREA = Measure(
         (645.16, "in2 in² sqin"),
     ),
 )
+"""Cross-sections, in square millimetres."""

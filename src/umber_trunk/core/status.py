@@ -22,6 +22,7 @@ if TYPE_CHECKING:
 
 State = Literal["nothing", "open", "faults", "doing", "done"]
 MOST_NAMED = 3
+"""Findings a stage's state names."""
 
 
 @dataclass(frozen=True)

@@ -11,7 +11,9 @@ from umber_trunk.core.board.grid import MOST_SQUARES, Box, Grid, Spot, boxes_of
 from umber_trunk.core.board.grown import AHEAD, Grown, tip_boxes
 
 CARD_GAP_MM, CARD_CLEAR_MM = 6.0, 5.0
+"""Between cards in a row; round limbs and reels."""
 CARD_STEP_MM = 20.0
+"""Steps in which free room for a card is looked for."""
 CARD_REACHES = (12.0, 30.0, 55.0, 90.0, 140.0, 200.0, 280.0)
 """How far from its end a card may lie, tried one after another; then wherever there is room, looked at every so far."""
 

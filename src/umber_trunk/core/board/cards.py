@@ -25,7 +25,9 @@ from umber_trunk.core.results import Results
 from umber_trunk.core.strokes import Line, Ring, Shape, Words, frame, moved, wide_of
 
 TALL_MM, HEAD_MM, ROW_MM, PAD_MM = 2.6, 3.2, 3.9, 2.0
+"""Height of a card's letters, its heading and a row; the edge round them all."""
 SWATCH_MM = 5.0
+"""Width of a wire's colour on a card."""
 MOST_ROWS = 40
 """Rows beside one another rather than under, beyond so many."""
 

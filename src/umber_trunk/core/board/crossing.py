@@ -12,6 +12,7 @@ from umber_trunk.core.board.grid import Spot
 
 Floats = NDArray[np.float64]
 TOUCH_MM = 1e-6
+"""Lines closer than this touch: the rounding of their ends."""
 
 
 def pieces_of(lines: Mapping[str, Sequence[Spot]]) -> tuple[Floats, Floats, list[str]]:

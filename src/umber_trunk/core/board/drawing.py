@@ -27,6 +27,7 @@ from umber_trunk.core.units import show_length
 MOST_MM = 200_000.0
 """The longest side of a board that is drawn."""
 TEXT_MM = 4.0
+"""Height of what is written on a board."""
 LAYERS = ("board", "limbs", "coverings", "ends", "faces", "fixtures", "labels", "dimensions", "tables", "moved")
 
 

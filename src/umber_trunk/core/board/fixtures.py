@@ -15,6 +15,7 @@ from umber_trunk.core.harness.model import Fitting
 from umber_trunk.core.strokes import Line, Ring
 
 FORK_MM, POST_MM, CLIP_MM = 7.0, 4.0, 3.0
+"""Diameters of the marks for a fork, a post, a clip."""
 MOST_POSTS = 300
 """Folds of one limb beyond which nobody would set its posts."""
 

@@ -31,6 +31,7 @@ from umber_trunk.core.harness.way import Board
 from umber_trunk.core.picture.layout import Picture
 
 BLOCK_GAP_MM = 30.0
+"""Between harnesses that hang together by nothing, and between what is kept and what is laid anew."""
 
 
 @dataclass(frozen=True)

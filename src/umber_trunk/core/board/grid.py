@@ -26,7 +26,9 @@ MOST_SQUARES = 4000
 """Left, bottom, right, top in mm."""
 
 EAST, NORTH, WEST, SOUTH = WAYS = ((1, 0), (0, 1), (-1, 0), (0, -1))
+"""The ways a limb may run, as steps of the grid, turning left from one to the next."""
 NEARLY = 1e-6
+"""Share of a square that rounding may lose."""
 
 
 class Grid:

@@ -22,6 +22,7 @@ MOST_TAKEN = 16
 ROUND_MM = 260.0
 """Neighbours whose place is taken lie within so much of where the limb hangs."""
 FANS = (1, -1, 2, -2, 3, -3, 4, -4)
+"""Lanes to either side of a point in which one more limb may leave it, the nearest first."""
 MOST_OF_A_KIND, MOST_CHOICE = 3, 12
 """So many ways of one kind, and of all kinds, are weighed for a limb."""
 MOST_WIDENED = 12

@@ -13,6 +13,7 @@ from umber_trunk.core.board.grid import Box, Spot
 
 """Left, bottom, right, top: least first."""
 TURNS = 16
+"""Directions round a place in which a label is tried."""
 
 
 class Labels:

@@ -14,6 +14,7 @@ from umber_trunk.core.results import stamp
 from umber_trunk.core.strokes import Box, Line, Ring, Shape, Spot, Words, frame, moved, wide_of
 
 BAR_MM, PEG_ROWS, ROW_GAP_MM = 100.0, 32, 6.0
+"""The bar to measure a print by; pegs listed in a column; between the parts of the legend."""
 
 
 def tables(draft: Draft) -> float:

@@ -19,11 +19,15 @@ from umber_trunk.core.board.grid import Box, Grid, Spot, Way, along, block, boxe
 CHORDS = 4
 """Straight pieces that stand for a quarter of a turn."""
 LEAST_RADIUS_MM = 12.5
+"""No limb is bent tighter, however thin: what a peg is."""
 REEL_RADIUS_MM = 90.0
+"""A limb that is wound up lies round this radius, where it may be bent so far."""
 REEL_LEAD_MM = 420.0
 """About how much of a limb that is wound up lies open: half before its peg, half beyond."""
 TIP_CLEAR_MM = 0.5
+"""Round the outline of what lies at an end."""
 MOST_LEGS = 9
+"""So often a limb goes to and fro at most."""
 
 
 @dataclass(frozen=True)
@@ -35,6 +39,7 @@ class Tip:
 
 
 NOTHING = Tip()
+"""Nothing lies there."""
 
 
 @dataclass(frozen=True)

@@ -36,6 +36,7 @@ from umber_trunk.core.board.limbs import (
 CELL_MM = 10.0
 """How finely the heights upon a row are kept."""
 OUT_MM = 8.0
+"""Steps by which a limb's lane is moved out where others lie in it."""
 MOST_OUT = 40
 """A limb is moved out by so much at a time, so often at most, until nothing is in its way."""
 HOP_MM = 20.0
@@ -43,6 +44,7 @@ HOP_MM = 20.0
 LEAST_STEP_MM = 3.0
 """Limbs rise from a fork so far apart at least."""
 LEAST_SPAN_MM = 140.0
+"""No legs of a limb that goes to and fro are shorter."""
 OUTSIDE_MM = 3000.0
 """How far the heights are kept beyond both ends of a shelf."""
 

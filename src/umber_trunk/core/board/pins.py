@@ -22,6 +22,7 @@ if TYPE_CHECKING:
     from umber_trunk.core.board.fold import Folded
 
 SAME_MM = 0.05
+"""A limb that is drawn so much longer or shorter than it is still fits where it was kept."""
 MOVED_MM = 1.0
 """A limb whose pegs have to be set anew by more than this is said to be moved."""
 

@@ -43,6 +43,7 @@ TURN_MM = 300.0
 OUTSIDE_WORTH = 4.0
 """What it costs to lie outside of an upright leg, in limbs that lie upon one another."""
 MOST_PASSES = 8
+"""Rounds in which rows may come closer again; after as many more it is given up."""
 
 
 @dataclass(frozen=True)

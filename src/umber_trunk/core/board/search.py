@@ -29,6 +29,7 @@ from umber_trunk.core.errors import go_on_if
 from umber_trunk.core.harness.way import Board
 
 MARGIN_MM, TURN_ROOM_MM = 10.0, 50.0
+"""At the edge of a board, and what the turn at a row's end takes of its width."""
 WORK = 14_000
 """What may be looked at for one board, limbs laid beside a trunk; more where nothing is found by then."""
 MOST_WORK = 8.0
@@ -56,6 +57,7 @@ COULD = 0.45
 BEYOND = (1.0, 2.0)
 """What it costs to go beyond the board at all, and for each board's worth of room more."""
 SHAPES = (2.0, 1.4, 2.8, 1.0, 3.6, 0.7)
+"""Widths over heights that are tried first, the likeliest first."""
 MOST_FORMS = 40
 """So many ways of folding are tried at least, while none goes."""
 

@@ -28,6 +28,7 @@ SIZES = {
 """Sheets by name: longer side, shorter side in mm."""
 SHEET_NAMES = (*SIZES, "roll", "single")
 EDGE_MM, FOOT_MM = 10.0, 8.0
+"""White round a sheet, and the line of words at its foot."""
 MOST_MM = 5000.0
 """A PDF page can't be much longer (14 400 units of 1/72 inch); a longer roll goes on on the next page."""
 OFFSETS = 8

@@ -13,6 +13,7 @@ INK = {
 }  # fmt: skip
 """Layer → ink, the same on paper and on screen by day."""
 MARGIN_MM = 10.0
+"""White round the picture."""
 
 
 def board_svg(drawing: Drawing) -> str:

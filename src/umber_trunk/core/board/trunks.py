@@ -15,7 +15,9 @@ from umber_trunk.core.board.limbs import LEAST_RADIUS_MM, NOTHING, Branch, Tip
 from umber_trunk.core.harness.index import Index
 
 LEAST_MM = 1e-3
+"""Length of a limb that has none, so that ways can be compared."""
 MOST_TRUNKS = 5
+"""Other trunks than the longest way that are tried."""
 
 
 @dataclass(frozen=True)

@@ -33,6 +33,7 @@ from umber_trunk.core.results import Results
 
 Row = list[str | int | float | None]
 LABELS_PER_WIRE = 2
+"""One at each end."""
 NOBODY = "supplier open"
 
 

@@ -115,6 +115,7 @@ def metric(area_mm2: float) -> Size:
 _GAUGE_WORD = r"(?:a\.?w\.?g\.?|gauge|gage|ga\.?|#)"
 _AWG = re.compile(rf"(?:{_GAUGE_WORD}\s*[-:]?\s*)?(\d/0|0{{1,4}}|\d{{1,2}})\s*[-]?\s*(?:{_GAUGE_WORD})?", re.I)
 KCMIL_MM2 = 0.5067074790974978
+"""A thousand circular mils: the area of a circle 1/1000 in wide, a thousand times."""
 
 
 def kcmil(thousands: float) -> Size:

@@ -37,6 +37,7 @@ def bundled() -> Mapping[str, Part]:
 
 
 BLOCK_ROW_MM = 12.0
+"""Between rows of a terminal block whose sheet doesn't say."""
 CARRYINGS = 8
 """How many designs' shelves a shelf keeps ready."""
 

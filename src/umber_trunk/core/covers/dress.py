@@ -34,6 +34,7 @@ WIRE_TOLERANCE = 0.03
 INTO_BREAKOUT_M, INTO_END_M, MELTED_M, COLLAR_M = 0.012, 0.015, 0.008, 0.025
 """Overhang into a breakout and into an end; what melting an end back takes; the shrink over a sleeve's end."""
 BRAID_BEND = TAPE_BEND = 3.0
+"""Braided and taped limbs are bent no tighter than so many times their outside."""
 WRAP_M, WRAP_WIDE_MM, WRAP_THICK_MM = 0.06, 19.0, 0.26
 """A wrap over a breakout: how much of the limb it takes, and the usual tape."""
 

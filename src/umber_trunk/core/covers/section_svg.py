@@ -17,7 +17,9 @@ from umber_trunk.core.physics.packing import quick
 from umber_trunk.core.results import Results
 
 TIMES = 5.0
+"""How much larger than life a section is drawn."""
 MARGIN, LINE = 8.0, 5.0
+"""White round the picture and a line of words [mm on paper]."""
 
 
 def section_svg(results: Results, segment_id: str) -> str:

@@ -25,6 +25,7 @@ from umber_trunk.core.ends.wire_ends import Places, WireEnd
 from umber_trunk.core.harness.project import Practice
 
 FINE_STRAND_MM = 0.31
+"""Strands up to this, those of flexible wire up to 6 mm² (class 5 of IEC 60228), want a ferrule under a screw."""
 CRIMP_REACH = 0.15
 """How far, as a share, an area may lie from one the sheet gives a crimp height for."""
 STUD_SLACK_MM = 1.6

@@ -38,8 +38,11 @@ EARTH_LONGER_MM = 10.0
 """How much longer the earth core of a cord is than the others, so that it lets go last (usual practice; local code
 wins)."""
 SCREEN_FOLD_MM = 8.0
+"""Screen folded back over the jacket."""
 SLEEVE_OVER_MM = 3.0
+"""A drain's sleeve ends so far from the place the drain goes to."""
 COLLAR_MM = 5.0
+"""Of a ferrule's collar, drawn over the insulation."""
 CUT_BEHIND_MM = 2.0
 """How far behind a crimp one cuts to start over."""
 

@@ -11,6 +11,7 @@ from umber_trunk.core.ends.faces import Face, Spot
 from umber_trunk.core.ends.strip import Strip, tenths
 
 MARGIN_MM = 6.0
+"""White round the faces."""
 WIDE = 0.6
 """Width of a letter over its height, about."""
 INK, SOFT, PAPER = "#2b211b", "#7a6a5c", "#fbf7f0"

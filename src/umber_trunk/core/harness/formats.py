@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 FORMAT_VERSION = 8
+"""The format designs are written in; earlier ones are migrated when they are read."""
 
 
 class NewerFormatError(ValueError):

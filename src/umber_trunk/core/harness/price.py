@@ -12,6 +12,7 @@ from umber_trunk.core.fields import Frozen, Id, Text
 from umber_trunk.core.moments import day_from
 
 MOST_MONEY = 10**10
+"""No price is above it, in any currency."""
 Money = Annotated[Decimal, Field(ge=0, le=MOST_MONEY, allow_inf_nan=False, max_digits=20, decimal_places=8)]
 
 

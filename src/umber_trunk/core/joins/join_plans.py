@@ -31,7 +31,9 @@ FIRST_M = 0.04
 LOW_POINT_M = 0.06
 """Kept free to each side of a drip loop in the wet."""
 CLAMP_CLEAR_M = 0.005
+"""A splice keeps so far from a clamp."""
 USUAL_BARREL_MM, USUAL_GRIP_MM = 12.0, 10.0
+"""Lengths of a barrel, and of shrink past each of its ends, where no part is chosen."""
 BARREL_TIMES = 1.6
 """Outside of a closed barrel over the diameter of the copper in it, about."""
 

@@ -18,6 +18,7 @@ if TYPE_CHECKING:
 
 
 NO_INPUTS = Inputs(lambda _: None, lambda _: None, 0)
+"""For entries read without what was frozen with them: nothing is proven then."""
 
 
 def records(

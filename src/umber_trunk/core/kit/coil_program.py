@@ -17,6 +17,7 @@ import numpy as np
 from umber_trunk.core.kit.coils import TENTHS
 
 MOST_PAIRS = 2500
+"""Pairs of piece and coil up to which the program is solved whole."""
 Fill = dict[int, list[int]]
 """Number of a coil → numbers of the pieces on it."""
 

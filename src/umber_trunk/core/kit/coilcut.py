@@ -19,6 +19,7 @@ from umber_trunk.core.kit.filling import Filling
 NODES = 600
 """What the exact search may look at in all: counted, so that no clock chooses the plan."""
 MOST_PIECES, MOST_COILS = 20_000, 100
+"""Pieces planned at once; of coils alike, so many of the shortest that are of use and of the longest are looked at."""
 
 
 @dataclass(frozen=True)

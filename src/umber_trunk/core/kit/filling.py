@@ -12,9 +12,12 @@ from umber_trunk.core.errors import Wanted, go_on_if
 from umber_trunk.core.kit.coil_program import CoilProgram, Fill
 
 TRIES, REFILLS, MANY = 32, 250, 600
+"""Orders of filling and fillings bettered that are tried, fewer in proportion where there are more pieces than the
+third."""
 PACKINGS, PACKED_COILS, PACKING_NODES = 12, 4, 40
 """So many times, so many coils are filled anew exactly, within so many nodes, where pieces are left short."""
 MOST_BITS = 400_000
+"""Steps a coil's length is counted in, at most: sums beyond would be slow."""
 
 
 class Filling:

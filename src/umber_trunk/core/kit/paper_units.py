@@ -9,6 +9,7 @@ from umber_trunk.core.catalog.conductors import awg_area_mm2, parse_size, show_s
 from umber_trunk.core.measures import FOOT_M, INCH_M
 
 SIXTEENTHS = 16
+"""What a tape in inches is read to."""
 
 
 def gauge_near(area_mm2: float) -> str:

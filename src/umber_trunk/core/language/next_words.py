@@ -13,6 +13,7 @@ from umber_trunk.core.needs.line_records import Need
 from umber_trunk.core.needs.suggest import suggestions
 
 MOST = 6
+"""Lines offered at once."""
 _PARTS: dict[str, tuple[type[catalogue.Base], ...]] = {
     "housing": (catalogue.Housing,), "contact": (catalogue.Contact,), "lug": (catalogue.Lug,), "seal": (catalogue.Seal,),
     "ferrule": (catalogue.Ferrule,), "boot": (catalogue.Boot,), "barrel": (catalogue.Splice,), "shrink": (catalogue.Shrink,), "tube": (catalogue.Tube,),

@@ -200,6 +200,7 @@ def _side_by_side(results: Results) -> Iterator[Finding]:
 
 
 SHORT_M, LONG_M, APART, ALIKE = 0.02, 100.0, 300.0, 8
+"""Typing slips in lengths: shorter or longer than these, so many times off the middle one, so many exactly alike."""
 
 
 def _plausible(design: Design, index: Index) -> Iterator[Finding]:

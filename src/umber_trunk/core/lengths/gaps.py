@@ -15,6 +15,8 @@ from umber_trunk.core.lengths.trees import Floats
 WITNESSES = 40
 """So many ends are asked about a distance that isn't listed."""
 NOISE_FOURS, PRECISE, EXACT = 600, 0.02, 1e-5
+"""Fours of ends that tell the noise; the noise a distance may have at most; noise under which what follows may be
+followed further."""
 
 
 def completed(listed: Floats, wanted: Wanted) -> tuple[Floats, NDArray[np.bool_]]:

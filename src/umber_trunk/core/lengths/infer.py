@@ -23,6 +23,7 @@ from umber_trunk.core.lengths.suspects import suspect_of
 from umber_trunk.core.lengths.trees import Tree, incidence, least_squares
 
 MOST_ENDS = 300
+"""Ends whose trunk is inferred at once."""
 SAME_M = 5e-4
 """Shorter segments are none: their points are one."""
 BoolArray = NDArray[np.bool_]

@@ -14,7 +14,9 @@ from umber_trunk.core.harness.model import Design, Point, Wire
 from umber_trunk.core.harness.way import Method
 
 TRUNK_SHARE = 0.7
+"""An end leaves the trunk after this share of its wires' length."""
 TOGETHER_SHARE = 0.12
+"""Ends leave it at one point where the next would be less than this share further on."""
 
 
 @dataclass(frozen=True)

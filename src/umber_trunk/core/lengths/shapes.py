@@ -35,11 +35,13 @@ long [multiplications]."""
 WITHIN = 12.0
 """Trees whose squares are worse by more than this many σ² don't count: under 0.3 % of the best one's weight."""
 KEPT, DRAWS, RUNS = 60, 240, 24
+"""Trees that are kept, lengths drawn of them by weight, lengths run along what is left free."""
 DOUBT = 0.01
 """What trees of less weight than this say is no objection."""
 APART = 2.0
 """Trees disagree where they lie further apart than this many times what noise alone spreads one of them."""
 ASKED = 40
+"""Pairs that are weighed when what to measure next is asked."""
 
 
 @dataclass(frozen=True)

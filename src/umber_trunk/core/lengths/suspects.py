@@ -23,6 +23,7 @@ share, and no other's absence does as well within so many times."""
 LEAST_FREE, TRIED, FEWER = 2, 6, 40
 """So many lengths must be left to check the others with; so many of them are tried, each with so many exchanges."""
 FOURS = 4000
+"""Fours of ends that are tried in all for which listed length is off."""
 
 
 @dataclass(frozen=True)

@@ -29,9 +29,14 @@ Floats = NDArray[np.float64]
 FEW, ENOUGH, CAPABLE_FROM = 8, 20, 30
 """Under the first nothing is said, under the second limits are for now, from the third on capability is told."""
 LAG = 8
+"""Latest readings that limits are not learnt from, lest a die that has begun to wear teaches its own limits."""
 BEYOND = 3.6
+"""Sigmas beyond which one reading alone is an alarm, one in some 3000 by chance."""
 DRIFT_K, DRIFT_H = 0.5, (5.6, 6.5)
+"""CUSUM for slow wear (E. S. Page 1954): its slack in σ, its heights early and late, set so that a steady die is seldom
+accused."""
 JUMP_K, JUMP_H = 1.0, (2.9, 3.2)
+"""The same for a jump."""
 EARLY, LATE = 50, 120
 """Heights rise from their first value to their second between these readings."""
 COARSE = 1.0
@@ -41,6 +46,7 @@ REPEATS, GAUGE_SHARE = 5, 0.3
 """From so many repeats on the gauge's own share is told; over so much of σ it hides the die (the usual 30 % of gauge
 studies)."""
 CAPABLE = 1.0
+"""The least capability index (Cpk) that goes unremarked."""
 FRESH = 8
 """An alarm asks for a look at the die for so many readings."""
 NORMAL = NormalDist()

@@ -36,6 +36,7 @@ from umber_trunk.core.results import Results
 from umber_trunk.core.text import digest_of
 
 FORMAT = 1
+"""Of an order that is frozen with a build; earlier ones are read."""
 
 
 class FrozenError(UmberError):

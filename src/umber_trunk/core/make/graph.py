@@ -23,7 +23,9 @@ from umber_trunk.core.make.operation import OPS, Operation
 from umber_trunk.core.make.timed import Timed
 
 TRIES = 6
+"""Orders that are begun, each from another tool."""
 MOST_STEPS = 400_000
+"""Steps of an order, over all its units."""
 IN_TURN = (
     "measure", "cut", "label", "twist", "thread", "fold", "strip", "crimp",
     "look", "solder", "lay", "split", "sleeve", "tie", "insert", "tug",

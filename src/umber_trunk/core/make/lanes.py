@@ -22,6 +22,7 @@ from umber_trunk.core.make.timed import Order, Timed, set_ups
 from umber_trunk.core.make.times import CHANGE_S
 
 CLOSE_S = 1e-6
+"""Where it is no tool's, any longer pause ends a stretch."""
 PAUSE_S = 30.0
 """A tool that lies on the bench for so long while its piece is looked at is still in hand."""
 BETWEEN = ("look", "tug")

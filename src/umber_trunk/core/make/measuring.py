@@ -24,12 +24,15 @@ from umber_trunk.core.measures import LENGTH, MASS, Measure
 from umber_trunk.core.quantity import DoubtfulError, Habit, read
 
 POUND_N = 4.4482216152605
+"""A pound-force: 0.45359237 kg at standard gravity (ISO 80000-4)."""
 FORCE = Measure("force", "N", {"n": 1.0, "newton": 1.0, "newtons": 1.0, "kn": 1000.0, "lbf": POUND_N, "kgf": 9.80665})
+"""Pull forces, in newtons."""
 TORQUE = Measure(
     "torque",
     "N·m",
     {"n·m": 1.0, "nm": 1.0, "n.m": 1.0, "cnm": 0.01, "lbf·in": 0.1129848290276, "lbfin": 0.1129848290276},
 )
+"""Torques of nuts and screws, in newton metres."""
 KINDS: dict[str, tuple[str, Measure, str, float]] = {
     "height": ("crimp height", LENGTH, "mm", 1e3), "width": ("crimp width", LENGTH, "mm", 1e3), "pull": ("pull force", FORCE, "N", 1.0),
     "torque": ("torque", TORQUE, "N·m", 1.0), "mass": ("mass", MASS, "g", 1e3),
@@ -40,6 +43,7 @@ MOST = {"height": 100.0, "width": 100.0}
 """What no crimp is over: of two readings of a text the one that is left."""
 
 PULL_CONTACT_N = {0.22: 28, 0.32: 40, 0.5: 60, 0.75: 85, 1.0: 108, 1.5: 150, 2.5: 230, 4: 310, 6: 360, 10: 380}
+"""Least pull forces of crimped contacts by area [mm² → N], as in IEC 60352-2."""
 PULL_LUG_N = {
     awg_area_mm2(gauge): lbf * POUND_N
     for gauge, lbf in {
@@ -61,6 +65,7 @@ PULL_LUG_N = {
         -3: 450,
     }.items()
 }
+"""Of lugs and splices by area, as UL 486A lists them by gauge in lbf."""
 TORQUE_SHARE = 0.1
 """A driver's usual tolerance."""
 DEFECTS = {

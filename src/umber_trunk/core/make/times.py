@@ -26,7 +26,9 @@ CHANGE_S = 60.0
 USUAL_SHARE = 0.4
 """How far first guesses may be off, as a standard deviation of all of them together."""
 ENOUGH = 5
+"""Times of one's own from which on they count alone."""
 NINE_OF_TEN = 1.645
+"""Nine of ten of a normal distribution lie within so many standard deviations."""
 MAD_TO_SD = 1.4826
 """Of a normal spread."""
 

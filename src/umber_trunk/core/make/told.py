@@ -44,6 +44,7 @@ from umber_trunk.core.make.timed import Timed
 from umber_trunk.core.sentences import Message, say
 
 MOST_PLACES = 60
+"""Letters of places that an entry of the log shows."""
 DIE_TELLS = ("crimp", "split", "measure")
 """Operations whose die or setting says what a part's name says after its comma."""
 

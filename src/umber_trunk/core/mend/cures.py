@@ -35,6 +35,7 @@ from umber_trunk.core.units import show_length, significant
 MOST_TRIED = 12
 """Edits tried for one finding; the likeliest come first."""
 MOST_KEPT = 4
+"""Edits offered for one finding."""
 MOST_IN_ALL, MOST_WIRES = 60, 2400
 """Edits tried for all findings of a harness together, and wires of all these tries: each is a whole analysis."""
 SIZED = ("part.fits", "barrel.area", "contact.heat", "contact.current", "wings.insulation", "seal.insulation")

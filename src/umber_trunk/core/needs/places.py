@@ -13,7 +13,9 @@ from umber_trunk.core.needs.line_records import ConverterLine, FuseLine, PlaceLi
 from umber_trunk.core.needs.outlets import feed_pin, find_end, limb, rails_of, return_pin
 
 USUAL_WAYS = 6
+"""Ways of a fuse block that doesn't say."""
 USUAL_EFFICIENCY = 0.9
+"""Of a converter that doesn't say."""
 KINDS = {
     "box": EndKind.BOX, "bar": EndKind.BAR, "stud": EndKind.STUD, "splice": EndKind.SPLICE, "connector": EndKind.CONNECTOR,
     "switch": EndKind.SWITCH, "relay": EndKind.RELAY, "converter": EndKind.CONVERTER,

@@ -9,6 +9,7 @@ from umber_trunk.core.harness.model import Design
 from umber_trunk.core.needs.line_records import Need
 
 MOST = 6
+"""Lines offered at once."""
 _NAMED = re.compile(r".*(?:^|\s)(at|from|off|in|by)\s+([^,;]*)$", re.I)
 _NEXT = {
     "load": (

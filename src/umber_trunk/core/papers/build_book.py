@@ -17,6 +17,7 @@ from umber_trunk.core.prove.testsheet import test_sheet
 from umber_trunk.core.results import Results
 
 MOST_TOLD = 4
+"""Wires named in one line."""
 
 
 def build_book(results: Results, order: Order | None = None) -> Printed:

@@ -18,7 +18,9 @@ from umber_trunk.core.printed import TICK, PaperTable, Part, Printed, Trunk, tab
 from umber_trunk.core.results import Results
 
 CUT_SHARES = (0.07, 0.12, 0.1, 0.12, 0.16, 0.16, 0.095, 0.095, 0.03, 0.05)
+"""Widths of the cut sheet's columns as shares of the page."""
 CUT_SHARES_WIDE = (0.06, 0.1, 0.12, 0.11, 0.14, 0.14, 0.13, 0.13, 0.025, 0.045)
+"""The same where lengths stand in feet and inches too."""
 
 
 def cut_sheet(results: Results) -> Printed:

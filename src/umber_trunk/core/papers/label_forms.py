@@ -17,11 +17,13 @@ from umber_trunk.core.results import Results
 from umber_trunk.core.strokes import Box
 
 ROLLS_MM = (9.0, 12.0, 18.0)
+"""Usual widths of label rolls."""
 STYLES = ("plain", "flag", "wrap")
 FLAG_MM, GLUE_MM, ROW_MM, TAIL = 30.0, 1.0, 4.6, 1.2
 """Length of one leaf of a flag; what is added round the wire; height of a line on a wrap; how often a wrap's clear tail
 goes round."""
 USUAL_OUTER_MM = 2.5
+"""Of a wire nobody has sized."""
 
 
 @dataclass(frozen=True)

@@ -30,6 +30,7 @@ from umber_trunk.core.physics.surroundings import Outside, covered_share, rim_ri
 
 Floats = NDArray[np.float64]
 MODES = 48
+"""Waves round the rim by which a bundle's field is told."""
 DENSE_MOST = 1000  # beyond this many wires heat is smeared over rings
 USUAL_FILM_W_M2K = 14.0  # how the rim mirrors dipoles; S(t) starts from it and is put right for the real one
 

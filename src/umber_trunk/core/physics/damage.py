@@ -17,8 +17,11 @@ from umber_trunk.core.catalog.conductors import Conductor, Jacket, Make
 
 Floats = NDArray[np.float64]
 SHORT_S, CONVENTIONAL_S = 5.0, 3600.0
+"""A short-circuit limit holds for so long (IEC 60724); a conventional overload for so long (IEC 60269, IEC 60898)."""
 VEHICLE_CLASSES_C = (85.0, 100.0, 125.0, 150.0, 175.0, 200.0)
+"""Temperature classes A to F of vehicle cables (ISO 6722-1)."""
 VEHICLE_HOURS = ((6.0, 50.0), (240.0, 25.0), (3000.0, 0.0))
+"""(hours, kelvin above the class) that such cables are aged by (ISO 6722-1: 6 h, 240 h, 3000 h)."""
 VEHICLE_SOURCE = "ISO 6722-1: class 3 000 h, +25 K 240 h, +50 K 6 h; short-circuit limit to 5 s, IEC 60724"
 OTHER_SOURCE = (
     "the jacket’s class past the conventional time of 1 h (IEC 60364-4-43); short-circuit limit to 5 s, IEC 60724"

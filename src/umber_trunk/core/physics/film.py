@@ -22,9 +22,13 @@ from umber_trunk.core.physics.constants import (
 
 Floats = NDArray[np.float64]
 RISE_LEAST_K = 1e-6
+"""Rises of a surface are looked for from here …"""
 RISE_MOST_K = 3000.0
+"""… to here: beyond it nothing is left of a wire."""
 LOG_LEAST, LOG_MOST = math.log(RISE_LEAST_K), math.log(RISE_MOST_K)
+"""The same as logarithms: the search halves them."""
 SMALL_STEP = 1e-4
+"""Steps of the search, in logarithms, under which the next one no longer shows."""
 
 
 def air_properties(film_c: Floats) -> tuple[Floats, Floats, Floats]:

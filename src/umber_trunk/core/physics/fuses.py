@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 Floats = NDArray[np.float64]
 
 BLADE_A = (1.0, 2.0, 3.0, 4.0, 5.0, 7.5, 10.0, 15.0, 20.0, 25.0, 30.0, 35.0, 40.0)
+"""Ratings of blade fuses that are sold."""
 BOLT_A = (
     50.0,
     60.0,
@@ -31,8 +32,11 @@ BOLT_A = (
     400.0,
     500.0,
 )
+"""Ratings of bolt-down fuses that are sold."""
 RATINGS_A = BLADE_A + BOLT_A
+"""All that is proposed."""
 CONTINUOUS_SHARE = 0.8
+"""Of its rating a fuse is loaded with for hours, up to 25 °C."""
 DERATING_PER_K = 0.0016  # of rating, above 25 °C: the usual slope of blade fuses
 
 
@@ -46,6 +50,7 @@ class Band:
 
 
 NEVER_S = 1e9
+"""Stands for a fuse that doesn't open."""
 CONVENTIONAL_MULTIPLE = 1.35  # the slowest of both bands opens it within half an hour
 SURE_MULTIPLE = 2.0  # at twice its rating a blade opens within 5 s (ISO 8820-3)
 BLADE = Band(
@@ -53,11 +58,13 @@ BLADE = Band(
     (360_000.0, 0.75, 0.15, 0.04, 0.02),
     (NEVER_S, 600.0, 5.0, 0.5, 0.1),
 )
+"""Blade fuses, in the style of ISO 8820-3."""
 BOLT = Band(
     (1.10, 1.35, 2.0, 3.5, 6.0),
     (360_000.0, 60.0, 2.0, 0.2, 0.04),
     (NEVER_S, 1800.0, 60.0, 5.0, 0.5),
 )
+"""Bolt-down fuses, which take longer."""
 
 
 def band_of(rating_a: float) -> Band:

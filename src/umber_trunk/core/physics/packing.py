@@ -29,9 +29,9 @@ class Packing:
     diameters: Floats
 
 
-# how hard to try: pairs relaxed at once (sets the starts), descent steps, starts tightened, programs for
-# each; unequal circles have far more arrangements, so they get UNEQUAL times the starts
 PAIRS, STEPS, TIGHTENED, PROGRAMS, UNEQUAL = 8_500, 155, 3, 6, 6
+"""How hard to try: pairs relaxed at once (which sets the starts), descent steps, starts tightened, programs for each;
+unequal circles have far more arrangements, so they get so many times the starts."""
 
 
 def pack(diameters: Iterable[float]) -> Packing:
@@ -267,6 +267,7 @@ def equal_like(diameters: Floats) -> Floats:
 
 
 LAID_STEPS = 40
+"""Descent steps for a bundle that is only drawn."""
 
 
 def laid(diameters: Floats) -> tuple[Floats, Floats]:

@@ -26,9 +26,13 @@ from umber_trunk.core.physics.constants import JACKET_DENSITY_KG_M3, JACKET_HEAT
 
 Floats = NDArray[np.float64]
 SHELLS, GROWTH = 9, 1.5
+"""Shells a lone wire's insulation is cut into, each so many times thicker than the one inside it."""
 BUNDLED_SHELLS = 3
+"""The same for a wire among others, whose own insulation matters less."""
 TERMS = 48
+"""Terms of the sum in `fed_back`."""
 KEPT_MODES = 20
+"""Modes of a wire that are kept by themselves; the rest is one."""
 
 
 def shells_of(wire: Conductor, count: int) -> tuple[Floats, Floats]:

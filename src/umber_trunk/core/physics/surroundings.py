@@ -27,11 +27,13 @@ OFF_CENTRE, TIGHT = 0.91, 0.5
 square of its filling, since a bundle touches with one or two wires and no cylinder does. Set by a volume model,
 `tests/core/physics/volumes.py`, on 136 sections; on 64 others it came out −2.5 to +12.6 % of the rise."""
 GAP_PASSES = 30
+"""Rounds in which a tube and what lies in it come to terms."""
 TIGHTEST = 1.02
 """A tube is at least so much wider than what is in it."""
 REEL_SHARE = (1.0, 0.85, 0.65, 0.45, 0.35)
 """Current that a cable on a reel carries over that of one laid out, by layers (IEC 60204-1, table 7)."""
 SUN_ABSORBED = 0.9
+"""Of the sun that falls on it, by a dark surface."""
 
 
 def pressure_share(altitude_m: Floats | float) -> Floats:
@@ -59,6 +61,7 @@ class Surroundings:
 
 
 OPEN_AIR = Surroundings()
+"""Still air all round, in the shade, at sea level."""
 
 
 @dataclass(frozen=True)

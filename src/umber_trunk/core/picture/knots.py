@@ -15,6 +15,7 @@ from functools import cached_property
 from umber_trunk.core.harness.index import Index
 
 RUN = 2
+"""Neighbours up to which a run isn't folded away by itself."""
 
 
 class Kind(StrEnum):

@@ -18,9 +18,13 @@ from umber_trunk.core.harness.model import Design
 from umber_trunk.core.picture.knots import Kind, Knot, Tree, in_runs
 
 SLOT = 1.0
+"""Room a leaf takes."""
 STEP = 0.55
+"""Between neighbouring stations along the trunk, at least [slots]."""
 EDGE = 0.62
+"""How far from the trunk tags lie, of the room to either side."""
 TRIES = 12
+"""Smaller knots that are tried for what room is left."""
 DEEPEST = 80  # branches on branches; what lies deeper stays folded
 
 

@@ -10,9 +10,13 @@ from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.results import Results
 
 WEIGHTS = {Severity.FAULT: 1e4, Severity.WARNING: 1e3, Severity.NOTE: 10.0}
+"""How much a finding draws the eye."""
 CHOSEN = 1e6
+"""What is chosen comes before all else …"""
 NEAR = 1e5
+"""… then what lies beside it …"""
 SOURCE = 50.0
+"""… and where nothing is wrong, where the current comes from."""
 
 
 def points_of(index: Index, table: str, part: str) -> list[str]:

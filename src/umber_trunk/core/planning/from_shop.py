@@ -25,6 +25,7 @@ DAYS = 800
 LEAD_DAYS = 7
 """Until what nobody sells yet is here."""
 ENOUGH = 1e-9
+"""Missing metres or pieces that are rounding."""
 USUAL_HAND = "somebody"
 DRIES_S = {"shrink": 300, "solder": 60}
 """What has to cool or dry before it is touched again."""

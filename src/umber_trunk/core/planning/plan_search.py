@@ -16,11 +16,13 @@ from umber_trunk.core.planning.placing import Placing, dispatched
 from umber_trunk.core.planning.tasks import NEVER, Hand, Placed, Shopfloor, Worth, worth_of
 
 FEW_TASKS, NODES = 9, 60_000
+"""Tasks up to which every order is tried, within so many looks."""
 PLACEMENTS, LEAST_TRIES = 40_000, 4
 """So many tasks are placed in all while plans are tried, but so many plans at least."""
 MOVED_S = 900
 """A task that begins so much earlier or later was moved."""
 FAR = 1 << 40
+"""Later than any plan reaches: the rank of what was not planned before."""
 
 
 @dataclass(frozen=True)

@@ -26,15 +26,19 @@ Floats = NDArray[np.float64]
 WORLDS, LEAST_WORLDS, WALKED = 400, 100, 800_000
 """So many worlds, fewer where tasks are many."""
 SEED = 7
+"""Of the worlds a promise is walked in: the same every time."""
 WEEK_SD = 0.12
 """How far a shop's weeks differ, as a share, until its log tells."""
 ENOUGH_WEEKS, ENOUGH_STEPS = 4, 10
+"""Weeks and steps of one's own log from which on it counts."""
 PRIOR_WEEKS, PRIOR_SD = 4, 0.18
 """What is known of shops before one's own log is read counts like so many weeks."""
 WEEK_S = 7 * 86_400
+"""A week."""
 AWAY_A_DAY, BREAKS_A_TASK = 0.025, 0.0005
 """How often a hand stays away for a day, and a tool breaks and is out for some hours, until somebody says otherwise."""
 BROKEN_S = 4 * 3600
+"""How long a tool that breaks is away."""
 
 
 @dataclass(frozen=True)

@@ -24,6 +24,7 @@ ODD = 3.5
 NEGLIGIBLE = 12.0
 """Log units below the best at which a hypothesis is dropped."""
 BEAM = 40
+"""Hypotheses that are kept."""
 EXPLAINS = 3.0
 """Log units a fault has to explain, so that it is looked at more closely."""
 CLIPPED = math.log(0.1)

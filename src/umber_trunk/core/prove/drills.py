@@ -32,6 +32,7 @@ from umber_trunk.core.results import Results
 
 DRILLS = ("fault", "lug", "loose", "powered", "face", "thread")
 READ_TOLD = {0: " 0 read: none was needed.", 1: " 1 read: without one nobody can tell."}
+"""What is said of so many readings; any other number is said with the judge’s own."""
 FOR_BEGINNERS = ("open", "swap", "high", "short")
 """Faults a beginner is given: those that show plainly."""
 GIVEN = {"fault": FOR_BEGINNERS, "lug": ("high",), "loose": ("loose",)}
@@ -39,6 +40,7 @@ GIVEN = {"fault": FOR_BEGINNERS, "lug": ("high",), "loose": ("loose",)}
 
 
 MOST_SYMPTOMS = 12
+"""Readings a drill begins with."""
 
 
 @dataclass(frozen=True)

@@ -5,7 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass, field, replace
 
 SHORT_OHM = 0.01
+"""What wires that touch have between them."""
 SCREEN_OHM = 0.05
+"""A screen's way to where it is landed wrongly."""
 LEADS = "leads"
 """The fault that is the meter's: its leads."""
 

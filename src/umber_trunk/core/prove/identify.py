@@ -18,6 +18,7 @@ from umber_trunk.core.prove.tags import drawer_of, tag_scheme
 
 WAYS = ("alone", "partner", "tags")
 MOST = 1000
+"""Cores of a cable."""
 NOT_CHECKED = (
     "No call showed that every core is whole: one that is broken together with two that touch could stand "
     "in each other’s places. One call more, with all made, tells (--check)."

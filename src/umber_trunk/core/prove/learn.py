@@ -24,6 +24,7 @@ Ohms = Callable[[Sequence[Place], Sequence[Place]], float]
 METAL_OHM, SURE_OHM = 3.0, 0.5
 """What leads by less is metal; between the two it is read alone, since many parts side by side read like it."""
 PART_OHM = 1e6
+"""What reads more than this is no part between two pins: it is apart."""
 ALIKE, THROUGH = 0.2, 0.1
 """Both ways round within such a share a part is no diode; a reading within such a share of other parts in a row is
 theirs."""

@@ -14,6 +14,7 @@ from umber_trunk.core.prove.checklist import Plan, Test
 _TEST = TypeAdapter(Test)
 _PLAN = [one.name for one in fields(Plan) if one.name != "tests"]
 FORMAT = 1
+"""Of a list that is frozen with a proof."""
 
 
 def plan_text(plan: Plan) -> str:

@@ -30,7 +30,9 @@ SUPPLY_SHARE = 0.95
 
 
 STAIR_MA = (4.0, 12.0, 20.0, 22.0)
+"""Currents a loop is stepped through: its ends, its middle, and an instrument that says it has failed."""
 COLD_C = -20.0
+"""A loop is worked out at this cold too: its copper has least resistance then."""
 TREADS = ("supply", "barrier", "out", "instrument", "back", "receiver")
 
 

@@ -14,6 +14,7 @@ INSULATION_LOG10, INSULATION_SD = 9.3, 0.5
 SLIP = 1e-4
 """How often a reading is spoilt by a probe that didn't touch or touched beside."""
 DECADES = 14.0
+"""Over so many decades a probe that slipped may read anything."""
 MOST_AMPS = 500.0
 """No current-limited bench supply gives more."""
 SHAKEN = {"four": "shake", "two": "shake-two"}

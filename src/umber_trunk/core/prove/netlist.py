@@ -34,8 +34,11 @@ TABLED_SD, COMPUTED_SD, BATH_SD_K, JOINT_SD_SHARE = 0.02, 0.03, 3.0, 0.5
 """One standard deviation: of a conductor's resistance by a table, or worked out from its nominal area; of its
 temperature in K, of a joint's resistance as a share of it."""
 TEST_C = 20.0
+"""Temperature of a harness on the bench where none is said."""
 LEAST_OHM = 2e-5
+"""No wire with its joints is predicted better than this."""
 BRIDGE_OHM = 1e-4
+"""A link of no resistance, as the network has it."""
 
 
 def point_of(pin: Pin) -> Point:

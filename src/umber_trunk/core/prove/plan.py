@@ -23,6 +23,7 @@ from umber_trunk.core.prove.state import State
 from umber_trunk.core.results import Results
 
 HEAVY_A = 10.0
+"""Current from which on a lead counts as heavy."""
 HEAVY_MM2 = 10.0
 """Leads from this size on that carry `HEAVY_A` are read by millivolts too: their joints weigh as much as they do."""
 EARTH_OHM = 0.1

@@ -36,8 +36,11 @@ VOLT_SD, VOLT_SHARE, STARVED_SHARE = 0.05, 0.02, 0.12
 """One standard deviation of a reading: of nothing, of a volt read, and of the source's volts where a load is starved:
 lamps and electronics are no resistors then."""
 LEAST_BITS, SURE, SPOILT = 0.05, 0.97, 1e-3
+"""A reading that tells less isn't asked for; a cause this probable is named; how often a reading is spoilt."""
 MOST_V = 60.0
+"""No plugged-in search for DC above, nor for any AC."""
 UNKNOWN = 0.02
+"""How often it is none of the causes known here."""
 LEAST_SIEMENS, BATH_C, CARRIES = 1e-12, 20.0, 0.1
 """What an open still leads; the metal's temperature; a branch is on a load's way if it carries such a share of its
 current."""
@@ -45,6 +48,7 @@ AS_READ = 0.85, 1.25
 """A source that reads so many times its stated volts is as it is, charging or resting, and all else is held against
 that; lower is flat."""
 SECONDS = 12.0
+"""One reading takes."""
 CAUTIONS = (
     "The source is on: no rings or watch, insulated tips with a millimetre of metal, one hand. A slip at a large "
     "battery welds.",

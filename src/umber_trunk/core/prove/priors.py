@@ -48,11 +48,14 @@ HIGH_TIMES, HIGH_USUAL, HIGH_OHM = (0.1, 30.0), 0.8, 100.0
 """What a bad joint adds: mostly (so much of them) 0.1 to 30 times the ohms of the wire it joins, evenly in its
 logarithm; the rest more, up to so many ohms."""
 LEAK_OHM = (1e3, 5e5)
+"""What a leak or water in a housing leads by, evenly in its logarithm."""
 LONGER = (0.1, 0.5)
+"""Of its length, how much longer a wire was cut by mistake."""
 LOST = (0.3, 0.7)
 """Shares of a wire's length it is cut too long, and of its strands that are lost: nobody hides twice the length, nor
 loses all but a few."""
 STRETCH = (0.2, 1.0)
+"""Of a wire's length, along how much its strands are lost."""
 STEPS = {-1: 0.5, -2: 0.1, 1: 0.35, 2: 0.05}
 """Steps of the series a wire was mistaken by → how often."""
 OTHER_METALS = {"copper": ("cca10", "cca15", "aluminium"), "tinned": ("cca10", "aluminium")}

@@ -32,12 +32,15 @@ Measure = Callable[[Probe], float]
 LEAST_BITS = 0.03
 """A reading that is expected to tell less than this isn't worth walking for."""
 MOST_FOLLOW = 40
+"""Readings beyond the list in one proof."""
 LOOKED_AT = 28
+"""Hypotheses that a next reading is chosen to part."""
 SURE = 0.95
 """How likely one act of repair has to be, so that leads aren't placed for more."""
 SLIPPED = 0.01
 """How likely a reading has to be spoilt by its probe, so that it is read again."""
 MOVE_S = 4.0
+"""To move a probe."""
 SUPPLY_S = 60.0
 """Setting up the supply and its clamps, for a first reading of millivolts."""
 

@@ -34,15 +34,18 @@ from umber_trunk.core.units import show_ohms
 
 Floats = NDArray[np.float64]
 DEEPEST, WIDEN = 3, 5
+"""Faults at once that are looked for, and hypotheses of each depth that go on to the next."""
 ALIKE_SD = 3.0
 """Two hypotheses are told apart by a reading that differs by more standard deviations than this."""
 ALIKE_SHARE = 0.03
 """How far two figures of a wire may lie apart and still be its own uncertainty: one standard deviation, as a share."""
 SHOWN = 0.003
+"""Less probable suspects aren't listed."""
 UNKNOWN, MOST_ISOLATED = 0.02, 4
 """How many faults are none of the kinds known here, the program’s own guess; how many readings are named
 then."""
 LEAD_OHM = (0.03, 3.0)
+"""What is looked for in the meter's own leads, where readings by two wires are all too high."""
 
 
 class Judge(InLine, Touching, Whole):

@@ -24,7 +24,9 @@ from umber_trunk.core.prove.state import State
 
 Floats = NDArray[np.float64]
 ALONG = tuple(np.linspace(0.02, 0.98, 49))
+"""Where along them two wires may touch, as shares of the way they run together."""
 LEAST_RESISTIVE_OHM = 20 * SHORT_OHM
+"""More between two nets is a resistance and no metal."""
 RESISTIVE, PER_OHM = 0.4, 0.05
 """Of the shorts and leaks, how many are a resistance between two nets; and of those, how many lie within a tenth of the
 ohms read."""

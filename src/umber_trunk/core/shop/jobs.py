@@ -20,6 +20,7 @@ ASKED, QUOTED, ACCEPTED, CUT, MADE = "asked", "quoted", "accepted", "cut", "made
 PROVEN, HANDED, CLOSED, CANCELLED = "proven", "handed over", "closed", "cancelled"
 STATES = (ASKED, QUOTED, ACCEPTED, CUT, MADE, PROVEN, HANDED, CLOSED, CANCELLED)
 SOON_DAYS = 7
+"""A day that is due sooner is said."""
 
 
 @dataclass(frozen=True)

@@ -24,7 +24,9 @@ from umber_trunk.core.strokes import Shape, Words, frame
 
 Cell = str | int | float | None
 SHOWN = 12
+"""Rows of a bar chart."""
 WIDE_MM, ROW_MM, NAME_MM = 240.0, 7.5, 70.0
+"""A bar chart's width, a row, the room for names."""
 INK = "#2f1d14"
 
 

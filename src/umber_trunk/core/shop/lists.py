@@ -20,6 +20,7 @@ from umber_trunk.core.harness.device import Device
 from umber_trunk.core.shop.things import KINDS
 
 MOST_ROWS = 20_000
+"""Of a table that is read."""
 Cell = str | int | float | None
 _SEVERAL = ("dies", "serves", "may", "hours", "off", "builds", "own", "questions", "units")
 _HOURS = re.compile(r"\s*([a-z]{3})[a-z]*\s+(\d\d?:\d\d)\s*(?:-|–|to)\s*(\d\d?:\d\d)\s*", re.I)

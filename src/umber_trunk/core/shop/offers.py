@@ -16,6 +16,7 @@ GROUPS = (MATERIAL, FREIGHT, SET_UP, WORK, TEST, SCRAP, OVERHEAD, HANDLING, MARG
 ENOUGH_STEPS = 50
 """From so many steps done on, the log tells the shop's own scrap."""
 DOMINANT = 3
+"""Lines of an offer that are said to make the price."""
 
 
 @dataclass(frozen=True)

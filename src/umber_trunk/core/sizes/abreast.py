@@ -30,6 +30,7 @@ from umber_trunk.core.usual import MET
 Floats = NDArray[np.float64]
 Ints = NDArray[np.intp]
 PASSES = 5
+"""Rounds of warmth and ohms."""
 
 
 def held_used(found: Figures, rows: Ints, made: list[Conductor], standing: Standing) -> Floats:

@@ -15,6 +15,7 @@ from umber_trunk.core.solve.solution import solve
 from umber_trunk.core.solve.used import Figures, Limit, WireFigures
 
 AROUND = (-2, 3)
+"""Steps below and above the size at hand in a wire's ladder."""
 
 
 @dataclass(frozen=True)

@@ -23,9 +23,11 @@ from umber_trunk.core.usual import MET
 
 FAULT, WARNING, NOTE = Severity.FAULT, Severity.WARNING, Severity.NOTE
 CLAD_LEAST_MM2 = 10.0
+"""Copper-clad aluminium under it breaks at the crimp."""
 CLAD = ("cca10", "cca15", "aluminium")
 STIFF_STRAND_MM = 0.35  # few and thick enough to fatigue
 UNEVEN = 0.1
+"""Of parallel wires one that carries by a larger share over its part of the copper is told."""
 
 
 def check_sizes(results: Results) -> Iterator[Finding]:
@@ -337,6 +339,7 @@ def _wires(design: Design, found: Figures) -> Iterator[Finding]:
 
 
 ALIKE = 8
+"""So many wires of one stated length and all of them: nobody measured."""
 
 
 def _odd(design: Design) -> Iterator[Finding]:

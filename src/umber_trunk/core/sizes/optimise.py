@@ -39,9 +39,11 @@ from umber_trunk.core.usual import MET
 Floats = NDArray[np.float64]
 KeepGoing = Callable[[float], bool]
 ROUNDS = 20
+"""Programs solved, each with what broke a limit cut off."""
 MOST_CUT = 60_000
 """Entries of the cuts of one round."""
 GAP = 0.002
+"""A share of the mass that the program may leave open."""
 TRIALS = 40
 """Harnesses solved with some wires a step thinner."""
 PROVING = 0.9

@@ -40,6 +40,7 @@ class Weights:
 
 
 LIGHTEST = Weights()
+"""Copper alone counts."""
 
 
 @dataclass

@@ -29,6 +29,7 @@ from umber_trunk.core.usual import MET
 
 Floats = NDArray[np.float64]
 ROUNDS = 14
+"""In which sizes that break a limit are raised."""
 OWN_FUSE_TIMES = 4.0
 """How many times the copper its load asks for a wire may get for the sake of the fuse before it; beyond that it wants
 its own."""

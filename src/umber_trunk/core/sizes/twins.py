@@ -22,6 +22,7 @@ from umber_trunk.core.solve.solution import solve
 from umber_trunk.core.solve.used import Figures
 
 BAD_LUG_OHM = 1e-3
+"""What a bad lug adds to one of two conductors in parallel."""
 MOST = 12
 """So many groups are solved anew: each takes a solution of the whole harness."""
 

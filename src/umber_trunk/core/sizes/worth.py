@@ -24,6 +24,7 @@ from umber_trunk.core.solve.solution import CaseSolution, solve
 from umber_trunk.core.solve.used import Figures
 
 STEP_M = 1.0
+"""By how much a load or source is moved to see what it is worth."""
 SPLITS = 6  # the loads that draw most; splitting off a small one only adds copper
 
 

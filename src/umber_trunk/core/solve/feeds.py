@@ -13,6 +13,7 @@ from umber_trunk.core.solve.solution import CaseSolution
 
 Floats = NDArray[np.float64]
 LEAST_A = 1e-6
+"""Less is the rounding of an idle wire."""
 
 
 @dataclass(frozen=True)

@@ -223,6 +223,7 @@ LORENZ_W_OHM_K2 = 2.23e-8
 """Of copper at 0 °C (Kittel, Introduction to Solid State Physics, ch. 6; 2.33e-8 at 100 °C): a metal leads heat as it
 leads current."""
 LEADING_C = 50.0
+"""Metal's warmth at which its conduction of heat is taken."""
 
 
 def led_w_m_k(ohm_per_m_20: Floats, alpha_per_k: Floats) -> Floats:

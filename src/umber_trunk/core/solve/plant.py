@@ -35,6 +35,7 @@ Floats = NDArray[np.float64]
 Ints = NDArray[np.intp]
 SMALLEST_STAND_IN = "0.5 mm2"
 HELD_SHARE = 0.3
+"""Share of its volts below which a load of constant power draws no more than there."""
 
 
 @dataclass(frozen=True)
@@ -217,6 +218,7 @@ def _load_columns(network: Network, emf: Floats, loads: list[Load], at: Callable
 
 
 FRAME_NODE = 0
+"""The frame is the first node of any network."""
 
 
 def _frame_ways(index: Index, nodes: dict[tuple[str, str], int]) -> list[tuple[str, Link, int]]:
@@ -255,6 +257,7 @@ def _twist(index: Index, wires: list[Wire], conductors: list[Conductor]) -> Floa
 
 
 USUAL_LAY = 12.0
+"""A pair whose lay nobody gave is twisted once in so many times its width."""
 
 
 def can_be_made(design: Design, wire: Wire) -> bool:

@@ -25,6 +25,7 @@ from umber_trunk.core.solve.thermal import Times, Warming, pair_temperatures, wa
 Floats = NDArray[np.float64]
 ALL_ON = Case(id="all", name="everything on")
 MOST_PASSES = 60
+"""Rounds of network and temperatures."""
 MOST_A = 1e6  # as in the model: no current of a harness is above it
 STILL_C, STILL_V, STILL_A = 0.03, 5e-5, 1e-4  # each pass moves a third or less of the one before
 
@@ -287,6 +288,7 @@ def _impossible(plant: Plant, volts: Floats) -> NDArray[np.bool_]:
 
 
 ABSURD = 100.0
+"""Volts over so many times all sources together are no answer: it ran away."""
 SLIGHT_K = 1.0
 """Starts that even without any loss warm a wire less than this are counted without any loss."""
 

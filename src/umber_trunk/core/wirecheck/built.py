@@ -18,6 +18,7 @@ from umber_trunk.core.wirecheck.judge import Judged
 LIKELY_SHARE = 0.05
 """A metal this likely has to be reckoned with."""
 TWO_SIGMA = 1.96
+"""Nineteen of twenty lie within."""
 
 
 @dataclass(frozen=True)

@@ -17,17 +17,26 @@ from umber_trunk.core.errors import InputError
 Floats = NDArray[np.float64]
 
 MASS_SHARE, MASS_LEAST_KG = 0.003, 0.0005
+"""One standard deviation of a kitchen scale: its share, and the least of it."""
 SAMPLE_SHARE, SAMPLE_LEAST_M = 0.001, 0.002
+"""Of a length cut off and measured by tape."""
 OUTER_MM, BUNDLE_SHARE = 0.1, 0.03
+"""Of an outside diameter by calliper; of a bundle's, which is squeezed, as a share."""
 STRAND_LEAST_MM, STRAND_SHARE = 0.003, 0.01
+"""Of a strand by micrometer."""
 OHM_SHARE = 0.01
+"""Of a four-wire meter."""
 WARMTH_K, GUESSED_K = 0.5, 4.0
 """Usual standard deviations of a kitchen scale, a tape, a calliper, a micrometer, a four-wire meter, a thermometer."""
 
 LAY_SHARE, FILL_SHARE, WALL_SHARE = 0.008, 0.03, 0.2
+"""How far a make is off its own figures, one standard deviation: its lay, how full its bundle is, its wall."""
 RESISTIVITY_SHARE = 0.01
+"""A metal's resistivity."""
 DENSITY_SHARE = {"cca10": 0.02, "cca15": 0.02}
+"""Density of clad metal, whose copper varies."""
 PURE_DENSITY_SHARE = 0.005
+"""Of a metal that is one."""
 JACKET_KG_M3, JACKET_SHARE = 1350.0, 0.15
 """How far cables are off the figures of their make and metal, one standard deviation; jackets from polyethylene to
 rubber."""

@@ -30,6 +30,7 @@ from umber_trunk.core.wirecheck.fitting import Fitted, all_fits, below, between,
 
 FAMILIES = {"copper": "copper", "tinned": "copper", "cca10": "copper-clad aluminium", "cca15": "copper-clad aluminium", "aluminium": "aluminium"}  # fmt: skip
 SURE, LIKELY = 0.95, 0.9
+"""A family of metals is said from such a probability on, and an area from such."""
 ACCUSED = 0.03
 """A coil is said not to be what it is sold as where it would be that so seldom."""
 CONTRADICTION = 0.005
@@ -39,6 +40,7 @@ LENGTHS_APART = 3.5
 SLACK = 0.98
 """What a size may fall short of its sheet and still be called that size."""
 USUAL_SHARES = {"mass": math.hypot(MASS_SHARE, SAMPLE_SHARE), "od": 0.01, "bundle": BUNDLE_SHARE, "strands": 2 * STRAND_SHARE, "resistance": math.hypot(OHM_SHARE, SAMPLE_SHARE)}  # fmt: skip
+"""What each kind of reading is usually off by, as a share: what else to measure is chosen by it."""
 NEXT = {
     "mass": "weigh a known length", "od": "measure the outer diameter", "bundle": "measure the bare bundle’s diameter",
     "strands": "count the strands and measure one", "resistance": "measure the four-wire resistance of a known length",
