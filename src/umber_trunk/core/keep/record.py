@@ -40,26 +40,11 @@ def records(
     for one in rows:
         act = one.act
         if isinstance(act, Begin) and one.build not in builds:
-            frozen = act if act.order else planned.get(one.build, act)
-            made = [
-                UnitFold(
-                    UnitRecord(
-                        one.build,
-                        n,
-                        act.revision,
-                        one.at_ms,
-                        order=frozen.order,
-                        design=frozen.design,
-                        earlier=not act.order,
-                    ),
-                    inputs,
-                    otherwise,
-                )
-                for n in dict.fromkeys(act.units)
-                if only is None or (one.build, n) in only or (one.build, 0) in only
-            ]
-            builds[one.build] = made
-            folds |= {(one.build, fold.record.unit): fold for fold in made}
+            whole = only is None or (one.build, 0) in only
+            wanted = [n for n in dict.fromkeys(act.units) if whole or (only and (one.build, n) in only)]
+            begun = [_begun(one, act, planned.get(one.build), n) for n in wanted]
+            builds[one.build] = [UnitFold(record, inputs, otherwise) for record in begun]
+            folds |= {(one.build, fold.record.unit): fold for fold in builds[one.build]}
         own = folds.get((one.build, one.unit))
         mine = [own] if own is not None else builds.get(one.build, []) if one.unit == 0 else []
         for fold in mine:
@@ -67,6 +52,14 @@ def records(
     for (build, unit), fold in folds.items():
         fold.close(open_.get((build, unit), []) + open_.get((build, 0), []))
     return [fold.record for fold in folds.values()]
+
+
+def _begun(one: Event, act: Begin, planned: Planned | None, unit: int) -> UnitRecord:
+    """The record of a unit nothing is done to yet; a build of an earlier format has what it was planned with later."""
+    frozen = act if act.order else planned or act
+    return UnitRecord(
+        one.build, unit, act.revision, one.at_ms, order=frozen.order, design=frozen.design, earlier=not act.order
+    )
 
 
 def _merged(rows: list[Event]) -> dict[str, bool]:

@@ -18,7 +18,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from statistics import NormalDist
 from types import MappingProxyType
 
@@ -114,41 +114,47 @@ def chart(
     gauge = gauge_of(rows, repeated.values())
     every = [v for at, value in enumerate(values) for v in repeated.get(at, (value,))]
     out = sum((low is not None and v < low) or (high is not None and v > high) for v in every)
-    blind = n >= FEW and gauge.step > COARSE * sigma
-    if n < FEW or sigma == 0:
-        verdict, told = _says_nothing(n, out)
-        return Chart(
-            values=tuple(rows),
-            base=base,
-            mean=mean,
-            sigma=sigma,
-            low=math.nan,
-            high=math.nan,
-            high_sum=(0.0,) * n,
-            low_sum=(0.0,) * n,
-            heights=(0.0,) * n,
-            alarms=(),
-            capability=None,
-            pull_bound=None,
-            gauge=gauge,
-            out=out,
-            verdict=verdict,
-            told=told,
-        )
+    verdict, told = _says_nothing(n, out)
+    nothing = Chart(
+        values=tuple(rows),
+        base=base,
+        mean=mean,
+        sigma=sigma,
+        low=math.nan,
+        high=math.nan,
+        high_sum=(0.0,) * n,
+        low_sum=(0.0,) * n,
+        heights=(0.0,) * n,
+        alarms=(),
+        capability=None,
+        pull_bound=None,
+        gauge=gauge,
+        out=out,
+        verdict=verdict,
+        told=told,
+    )
+    return nothing if n < FEW or sigma == 0 else _with_alarms(nothing, rows, low, high)
+
+
+def _with_alarms(made: Chart, rows: Floats, low: float | None, high: float | None) -> Chart:
+    """The chart with what enough readings tell: alarms, limits for the next one, capability, a bound for pulls."""
+    n, gauge = len(rows), made.gauge
+    blind = gauge.step > COARSE * made.sigma
     z = scores(rows, gauge.step if blind else gauge.step / math.sqrt(12))
     up, down = cusum(z, DRIFT_K)
     heights = _height(DRIFT_H, np.arange(n))
     alarms = _alarms(z, up, down, heights)
     capable = capability(rows, low, high) if n >= CAPABLE_FROM else None
     bound = pull_bound(rows) if low is not None and high is None else None
-    verdict, told = _told(n, out, alarms, capable, bound, low, low is not None or high is not None)
+    verdict, told = _told(n, made.out, alarms, capable, bound, low, low is not None or high is not None)
     if blind or (gauge.share or 0) > GAUGE_SHARE:
         verdict, told = "coarse" if verdict == "steady" else verdict, f"{_coarse(gauge)}; {told}"
+    base, mean, sigma = made.base, made.mean, made.sigma
     if alarms and alarms[0].at >= FEW:  # what stood before anything was broken
         base, mean, sigma = _learnt(rows, _base(alarms[0].at))
     reach = _student(NORMAL.cdf(BEYOND), base - 1) * sigma * math.sqrt(1 + 1 / base)
-    return Chart(
-        values=tuple(rows),
+    return replace(
+        made,
         base=base,
         mean=mean,
         sigma=sigma,
@@ -160,8 +166,6 @@ def chart(
         alarms=alarms,
         capability=capable,
         pull_bound=bound,
-        gauge=gauge,
-        out=out,
         verdict=verdict,
         told=told,
     )

@@ -20,7 +20,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from umber_trunk.core.planning.plan_search import Plan
-from umber_trunk.core.planning.tasks import NEVER, Hand
+from umber_trunk.core.planning.tasks import NEVER, Hand, Placed
 
 Floats = NDArray[np.float64]
 WORLDS, LEAST_WORLDS, WALKED = 400, 100, 800_000
@@ -122,38 +122,21 @@ def promised(plan: Plan, luck: Luck, worlds: int = 0) -> list[Ready]:
 def walked(plan: Plan, luck: Luck, draw: np.random.Generator, worlds: int) -> list[Floats]:
     """When each placed task ends in every world: the plan's order kept on each hand, nothing begun before it may
     be."""
-    floor = plan.floor
-    week = np.exp(luck.week_sd * draw.standard_normal(worlds))
-    ops: dict[str, Floats] = {}
-    for task in floor.tasks:
-        if task.op not in ops:
-            sd = luck.op_sd.get(task.op, luck.usual_op_sd)
-            ops[task.op] = week * np.exp(sd * draw.standard_normal(worlds))
+    floor, drawn = plan.floor, _Drawn.of(plan, luck, draw, worlds)
     free = {hand.id: np.full(worlds, float(floor.now)) for hand in floor.hands}
-    arrays = {hand.id: _Hours(hand) for hand in floor.hands}
-    days = max((one.end for one in plan.placed if one.end < NEVER), default=floor.now) - floor.now
-    stays = luck.away_a_day * max(days / 86_400, 1.0)
-    lost = {hand.id: np.where(draw.random(worlds) < stays, arrays[hand.id].day_s, 0.0) for hand in floor.hands}
-    broken = draw.random(len(plan.placed)) < luck.breaks_a_task * worlds  # rare: one world of those it may strike
+    hours = {hand.id: _Hours(hand) for hand in floor.hands}
+    lost = {hand.id: np.where(drawn.away[hand.id], hours[hand.id].day_s, 0.0) for hand in floor.hands}
     things: dict[str, list[Floats]] = {}
     ended: dict[str, Floats] = {}
     found: list[Floats] = []
     never = np.full(worlds, float(NEVER))
-    set_up = floor.set_up_s * week
     for number, one in enumerate(plan.placed):
         task = one.task
         if one.start >= NEVER:
             found.append(never)
             ended[task.id] = never
             continue
-        # times learnt are medians: a sum of many comes to their means
-        many, mean = max(len(task.steps), 1), luck.own_sd**2 / 2
-        own = np.exp(luck.own_sd / math.sqrt(many) * draw.standard_normal(worlds) + mean * (1 - 1 / many))
-        work = task.work_s * ops[task.op] * own
-        if one.set_up:
-            work += set_up
-        if task.tool and broken[number]:
-            work[draw.integers(worlds)] += BROKEN_S
+        work = drawn.work_s(one, number)
         if (away := lost.pop(one.who, None)) is not None:  # a day away falls on the first that is to be done
             work += away
         start = free[one.who]
@@ -170,13 +153,57 @@ def walked(plan: Plan, luck: Luck, draw: np.random.Generator, worlds: int) -> li
                 line.sort(key=lambda row: float(row.mean()))
             start = np.maximum(start, line[0])
             lines.append(line)
-        end = arrays[one.who].finish(start, work)
+        end = hours[one.who].finish(start, work)
         free[one.who] = end
         for line in lines:
             line[0] = end
         ended[task.id] = end
         found.append(end)
     return found
+
+
+@dataclass(frozen=True)
+class _Drawn:
+    """The luck of every world: `week` and `ops`, how much longer all takes and each operation; `away`, in which a hand
+    stays away for a day; `broken`, at which placed tasks a tool breaks."""
+
+    plan: Plan
+    luck: Luck
+    draw: np.random.Generator
+    worlds: int
+    week: Floats
+    ops: Mapping[str, Floats]
+    away: Mapping[str, NDArray[np.bool_]]
+    broken: NDArray[np.bool_]
+
+    @classmethod
+    def of(cls, plan: Plan, luck: Luck, draw: np.random.Generator, worlds: int) -> _Drawn:
+        floor = plan.floor
+        week = np.exp(luck.week_sd * draw.standard_normal(worlds))
+        ops: dict[str, Floats] = {}
+        for task in floor.tasks:
+            if task.op not in ops:
+                sd = luck.op_sd.get(task.op, luck.usual_op_sd)
+                ops[task.op] = week * np.exp(sd * draw.standard_normal(worlds))
+        days = max((one.end for one in plan.placed if one.end < NEVER), default=floor.now) - floor.now
+        stays = luck.away_a_day * max(days / 86_400, 1.0)
+        away = {hand.id: draw.random(worlds) < stays for hand in floor.hands}
+        broken = draw.random(len(plan.placed)) < luck.breaks_a_task * worlds  # rare: one world of those it may strike
+        return cls(plan, luck, draw, worlds, week, ops, away, broken)
+
+    def work_s(self, one: Placed, number: int) -> Floats:
+        """Seconds a placed task takes in each world, with its own luck."""
+        # times learnt are medians: a sum of many comes to their means
+        many, mean = max(len(one.task.steps), 1), self.luck.own_sd**2 / 2
+        own = np.exp(
+            self.luck.own_sd / math.sqrt(many) * self.draw.standard_normal(self.worlds) + mean * (1 - 1 / many)
+        )
+        work: Floats = one.task.work_s * self.ops[one.task.op] * own
+        if one.set_up:
+            work += self.plan.floor.set_up_s * self.week
+        if one.task.tool and self.broken[number]:
+            work[self.draw.integers(self.worlds)] += BROKEN_S
+        return work
 
 
 class _Hours:

@@ -140,29 +140,7 @@ class Touching(Evidence):
         cross = [at for at in cross if math.isfinite(self.readings[at].ohm)]
         if gain + log_depth < -NEGLIGIBLE - 20:
             return []
-        left, right = self._away(state, islands[0], ones, cross), self._away(state, islands[1], twos, cross)
-        logs = np.zeros((len(ones), len(twos), len(ALONG)))
-        alike = np.array([[state.alike(one, two) for two in twos] for one in ones])
-        if cross:
-            read_ = np.array([self.readings[at].ohm for at in cross])
-            second = np.where(alike[:, :, None, None], right[None, :, :, :], right[None, :, ::-1, :])
-            predicted = left[:, None, :, :] + second + SHORT_OHM
-            width = (
-                np.array([state.edges[self.net.edge_of[w]].ohm for w in ones])[:, None]
-                + np.array([state.edges[self.net.edge_of[w]].ohm for w in twos])[None, :]
-            )
-            meter = np.array([self._meter_sd(self.readings[at].probe, float(self.readings[at].ohm)) for at in cross])
-            shared = np.full(predicted.shape[:3], SHORT_OHM**2)
-            own = meter**2 + (0.025 * predicted) ** 2 + (0.01 * width[:, :, None, None]) ** 2
-            off = read_ - predicted
-            weight = 1 / own
-            # a common error of variance s beside independent ones: Sherman and Morrison
-            sums, squares, crossed = weight.sum(-1), (weight * off**2).sum(-1), (weight * off).sum(-1)
-            logs = (
-                -0.5 * (squares - shared * crossed**2 / (1 + shared * sums))
-                - 0.5 * (np.log(own).sum(-1) + np.log1p(shared * sums))
-                - 0.5 * len(cross) * math.log(2 * math.pi)
-            )
+        logs = self._places(state, islands, ones, twos, cross)
         prior = np.array([[self.priors.log_short(one, two) for two in twos] for one in ones])
         whole = np.logaddexp.reduce(logs, axis=2) - math.log(len(ALONG)) + prior + gain + log_depth
         best = float(whole.max())
@@ -175,6 +153,32 @@ class Touching(Evidence):
             found.append(self._resolved(belief, fault, belief.log + float(whole[i, j]), cross))
         found.sort(key=lambda one: -one.log)
         return found[:BEAM]
+
+    def _places(
+        self, state: State, islands: tuple[int, int], ones: list[str], twos: list[str], cross: list[int]
+    ) -> Floats:
+        """log p of the readings across, (ones, twos, ALONG): for each two wires, touching at each place along them."""
+        if not cross:
+            return np.zeros((len(ones), len(twos), len(ALONG)))
+        left, right = self._away(state, islands[0], ones, cross), self._away(state, islands[1], twos, cross)
+        alike = np.array([[state.alike(one, two) for two in twos] for one in ones])
+        second = np.where(alike[:, :, None, None], right[None, :, :, :], right[None, :, ::-1, :])
+        predicted = left[:, None, :, :] + second + SHORT_OHM
+        ohms = [np.array([state.edges[self.net.edge_of[wire]].ohm for wire in wires]) for wires in (ones, twos)]
+        width = ohms[0][:, None] + ohms[1][None, :]
+        meter = np.array([self._meter_sd(self.readings[at].probe, float(self.readings[at].ohm)) for at in cross])
+        shared = np.full(predicted.shape[:3], SHORT_OHM**2)
+        own = meter**2 + (0.025 * predicted) ** 2 + (0.01 * width[:, :, None, None]) ** 2
+        off = np.array([self.readings[at].ohm for at in cross]) - predicted
+        weight = 1 / own
+        # a common error of variance s beside independent ones: Sherman and Morrison
+        sums, squares, crossed = weight.sum(-1), (weight * off**2).sum(-1), (weight * off).sum(-1)
+        logs: Floats = (
+            -0.5 * (squares - shared * crossed**2 / (1 + shared * sums))
+            - 0.5 * (np.log(own).sum(-1) + np.log1p(shared * sums))
+            - 0.5 * len(cross) * math.log(2 * math.pi)
+        )
+        return logs
 
     def _crosses(self, state: State, at: int, islands: tuple[int, int]) -> bool:
         """Whether a reading is between one point of each of two islands."""
