@@ -14,6 +14,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
+from umber_trunk.core.catalog.conductors import Conductor
 from umber_trunk.core.catalog.parts import Braid, Grommet, Holder, Shrink, Splice, Tube
 from umber_trunk.core.catalog.shelf import Shelf, shelf_for
 from umber_trunk.core.ends.covering import fitted
@@ -134,35 +135,23 @@ def _draft(results: Results, segment: Segment, end: End) -> JoinPlan:
     shelf, known = places.shelf, results.once(fitted)
     plant = results.plant
     here = [one for one in places.ends if one.end.id == end.id and one.wire.id in plant.row]
+    made = {one.wire.id: plant.conductors[plant.row[one.wire.id]] for one in here}
     dull, legs = _sides(end, here)
-    backs = [one for one in here if one.wire.id not in legs]
-
-    def outer(ones: Sequence[WireEnd]) -> float:
-        return (
-            quick(tuple([plant.conductors[plant.row[one.wire.id]].outer_mm for one in ones])).diameter if ones else 0.0
-        )
-
-    copper = math.sqrt(sum(plant.conductors[plant.row[one.wire.id]].conductor_mm ** 2 for one in here))
+    away = [made[one.wire.id] for one in here if one.wire.id in legs]
+    back = [made[one.wire.id] for one in here if one.wire.id not in legs]
+    widest, thinnest = _thick(away, back)
     barrel = next((part for one in here if (part := shelf.get(known.of(one).part, Splice))), None)
-    long = barrel.barrel_mm if barrel else USUAL_BARREL_MM
-    sides = [size for size in (outer([one for one in here if one.wire.id in legs]), outer(backs)) if size > 0]
-    widest, thinnest = max([BARREL_TIMES * copper, *sides]), min(sides, default=BARREL_TIMES * copper)
     zone = index.zones.get(segment.zone or "")
     given = next((own for one in here if (own := shelf.get(known.of(one).shrink, Shrink))), None)
     shrink = given or _shrink(shelf, widest, thinnest, bool(zone and zone.wet))
     grip = shrink.grip_mm if shrink else USUAL_GRIP_MM
-    covered = long + 2 * grip
+    covered = (barrel.barrel_mm if barrel else USUAL_BARREL_MM) + 2 * grip
     cabled = any(one.wire.cable for one in here)
     length = segment.measure.length_m
     wish = join.at_m if join.at_m is not None else min(FIRST_M + covered / 2e3, length / 2)
     joint = widest + (2 * shrink.wall_mm if shrink else 0.0)
-    wires = [wire for wire in index.contents[segment.id] if wire in plant.row]
-    rest = [
-        plant.conductors[plant.row[wire]].outer_mm
-        for wire in wires
-        if wire not in {one.wire.id for one in here}
-        for _ in range(index.wires[wire].parallel)
-    ]
+    others = [wire for wire in index.contents[segment.id] if wire in plant.row and wire not in made]
+    rest = [plant.conductors[plant.row[wire]].outer_mm for wire in others for _ in range(index.wires[wire].parallel)]
     return JoinPlan(
         end.id,
         segment.id,
@@ -182,6 +171,13 @@ def _draft(results: Results, segment: Segment, end: End) -> JoinPlan:
         join.held,
         False,
     )
+
+
+def _thick(away: Sequence[Conductor], back: Sequence[Conductor]) -> tuple[float, float]:
+    """(widest, thinnest) that a splice's shrink lies on [mm]: the barrel's copper, the wires to either side."""
+    copper = BARREL_TIMES * math.sqrt(sum(one.conductor_mm**2 for one in (*away, *back)))
+    sides = [quick(tuple([one.outer_mm for one in ones])).diameter for ones in (away, back) if ones]
+    return max([copper, *sides]), min(sides, default=copper)
 
 
 def _sides(end: End, here: list[WireEnd]) -> tuple[str, tuple[str, ...]]:

@@ -21,6 +21,9 @@ from umber_trunk.store.listing.words import FIELDS, NO, YES, folded
 ALIKE = 1.45
 """Neighbours of the two series that stand for one another differ by less than this."""
 
+MOST_LETTERS = {"wire": 80, "colour": 20, "stripe": 20, "name": 400, "circuit": 400, "cable": 80, "core": 20, "pair": 80, "screen": 80}  # fmt: skip
+"""What a design's fields hold."""
+
 
 class SheetReader(SheetRules):
     """Reads one sheet by its layout and rules. Attributes: faults, passed rows, unit of bare lengths."""
@@ -79,39 +82,24 @@ class SheetReader(SheetRules):
         starts, finishes = self._ends(line, "from"), self._ends(line, "to")
         size, length = self._size(line), self._length(line)
         colour, stripe = self._colours(line)
-        screen = folded(line.says("screen"))
-        spec = self._specs.get(line.says("size"), spec_of(""))
-        for name, text, most in (
-            ("wire", number, 80),
-            ("colour", colour, 20),
-            ("stripe", stripe, 20),
-            ("name", line.says("name"), 400),
-            ("circuit", line.says("circuit"), 400),
-            ("cable", line.says("cable"), 80),
-            ("core", line.says("core"), 20),
-            ("pair", line.says("pair"), 80),
-            ("screen", line.says("screen"), 80),
-        ):
-            if len(text) > most:
-                self._fault(line, name, f"“{text[:30]}…” has over {most} characters.")
+        self._too_long(line, wire=number, colour=colour, stripe=stripe)
         parts = line.parts or [{}]
         count = self._count(line)
         if self.counted == "parallel" and count > 1:
             size = replace(size, parallel=min(count, 12))
         each = count if self.counted == "each" else 1
-        many = max(len(parts), size.wires, len(starts), len(finishes), each)
-        counts = [len(one) for one in (starts, finishes, parts) if len(one) > 1] + (
-            [one for one in (size.wires, each) if one > 1]
-        )
-        if any(count != many for count in counts):
+        counts = [len(starts), len(finishes), len(parts), size.wires, each]
+        many = max(counts)
+        if any(1 < count != many for count in counts):
             self._fault(
                 line,
                 "to",
-                f"names {len(starts)} and {len(finishes)} pins for {max(len(parts), size.wires)} conductors; they "
-                "don't agree.",
+                f"names {len(starts)} and {len(finishes)} pins for {max(len(parts), size.wires)} conductors; they don't "
+                "agree.",
             )
             return []
-        core = line.says("core")
+        core, screen = line.says("core"), folded(line.says("screen"))
+        spec = self._specs.get(line.says("size"), spec_of(""))
         one = ListedWire(
             line.at + 1,
             number,
@@ -133,11 +121,25 @@ class SheetReader(SheetRules):
             bool(SCREEN_MARK.fullmatch(core or number)),
             line.says("screen") if screen not in YES | NO else "",
         )
-        wires = [self._part(line, one, at, parts, starts, finishes, many, size.wires) for at in range(many)]
+        if many == 1 and not line.parts:
+            wires = [one]
+        else:
+            wires = [self._part(line, one, at, parts, many, size.wires) for at in range(many)]
+            wires = [
+                replace(wire, start=starts[at % len(starts)], finish=finishes[at % len(finishes)])
+                for at, wire in enumerate(wires)
+            ]
         for wire in wires:
             if all(wire.start) and wire.start == wire.finish:
                 self._fault(line, "to", "the wire ends where it starts.")
         return wires
+
+    def _too_long(self, line: Line, **read: str) -> None:
+        """Faults for texts longer than a design holds, as they were `read` or stand in the row."""
+        for name, most in MOST_LETTERS.items():
+            text = read.get(name, line.says(name))
+            if len(text) > most:
+                self._fault(line, name, f"“{text[:30]}…” has over {most} characters.")
 
     def _taped(self, line: Line) -> None:
         """A screen that lands at one end is cut back and taped at the other, where its cores go."""
@@ -160,53 +162,44 @@ class SheetReader(SheetRules):
                 )
 
     def _part(
-        self,
-        line: Line,
-        one: ListedWire,
-        at: int,
-        parts: list[dict[str, str]],
-        starts: list[tuple[str, str]],
-        finishes: list[tuple[str, str]],
-        many: int,
-        cores: int,
+        self, line: Line, one: ListedWire, at: int, parts: list[dict[str, str]], many: int, cores: int
     ) -> ListedWire:
-        """One of the wires that a row stands for."""
-        if many == 1 and not line.parts:
-            return one
+        """One of the wires that a row stands for, by its place among them; where it goes is the row's."""
         part = parts[at] if len(parts) > 1 else parts[0]
         mark = part.get("core", str(at + 1))
         earth = cores > 1 and at == cores - 1 and self._specs.get(line.says("size"), spec_of("")).mark == "g"
         if earth:  # “3G1.5”: the last core is the protective earth
             mark = "PE"
-        number, colour, stripe, label = one.wire, one.colour, one.stripe, one.size
-        said = part.get("wire", "")
-        if said:
-            if said in self._specs and self._at("size") < 0:
-                said = ""
-            number = said
-        elif many > 1:
-            own = several(one.wire)
-            number = own[at] if len(own) == many else f"{one.wire}.{mark}"
-        if "colour" in part:
-            colour, stripe = self._colour(part["colour"])
-        elif earth:
-            colour, stripe = "green", "yellow"
-        elif cores > 1 or len(parts) > 1:
-            colour = stripe = ""
-        elif self.each_colour and colour and stripe:
-            colour, stripe = (colour, stripe)[at] if at < 2 else colour, ""
+        colour, stripe = self._colours_of(one, part, at, earth, cored=cores > 1 or len(parts) > 1)
         cable = one.wire if (cores > 1 or len(parts) > 1) else one.cable
         return replace(
             one,
-            wire=number or f"{one.wire}.{mark}",
+            wire=self._number_of(one, part, at, many, mark) or f"{one.wire}.{mark}",
             colour=colour,
             stripe=stripe,
-            size=label,
             cable=cable or (f"{parts[0]['wire']} cable" if len(parts) > 1 and "wire" in parts[0] else ""),
             core=mark if cable else one.core,
-            start=starts[at] if len(starts) > 1 else starts[0],
-            finish=finishes[at] if len(finishes) > 1 else finishes[0],
         )
+
+    def _number_of(self, one: ListedWire, part: dict[str, str], at: int, many: int, mark: str) -> str:
+        said = part.get("wire", "")
+        if said:
+            return "" if said in self._specs and self._at("size") < 0 else said
+        if many == 1:
+            return one.wire
+        own = several(one.wire)
+        return own[at] if len(own) == many else f"{one.wire}.{mark}"
+
+    def _colours_of(self, one: ListedWire, part: dict[str, str], at: int, earth: bool, cored: bool) -> tuple[str, str]:
+        if "colour" in part:
+            return self._colour(part["colour"])
+        if earth:
+            return "green", "yellow"
+        if cored:
+            return "", ""
+        if self.each_colour and one.colour and one.stripe:
+            return ((one.colour, one.stripe)[at] if at < 2 else one.colour), ""
+        return one.colour, one.stripe
 
     def _colours(self, line: Line) -> tuple[str, str]:
         """A wire's colour and stripe: from its column, else from beside its size, else of its core."""
