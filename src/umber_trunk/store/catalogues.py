@@ -83,9 +83,8 @@ def from_json(text: str) -> Reading:
 def from_csv(text: str) -> Reading:
     """Parts of a CSV text: a heading row of field names, then one part a row. Ranges are written "0.5-1.0", lists of
     crimps "0.5:1.15; 0.75:1.3 ± 0.03", cavities "1@-3.5,0; 2@3.5,0"; a field inside another is "area_mm2.low"."""
-    delimiter = ";" if text[:4000].split("\n", 1)[0].count(";") > text[:4000].split("\n", 1)[0].count(",") else ","
-    if "\t" in text[:4000].split("\n", 1)[0]:
-        delimiter = "\t"
+    first = text[:4000].split("\n", 1)[0]
+    delimiter = "\t" if "\t" in first else ";" if first.count(";") > first.count(",") else ","
     try:
         table = list(csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True))
     except csv.Error as why:
@@ -93,20 +92,9 @@ def from_csv(text: str) -> Reading:
     if not table:
         return Reading((), (Fault(1, "file", "it is empty."),))
     heads = [cell.strip() for cell in table[0]]
-    faults = []
-    known = {"kind"} | {name for model in KINDS.values() for name in model.model_fields}
-    for at, head in enumerate(heads, 1):
-        if not head:
-            continue
-        if head.split(".")[0] not in known:
-            faults.append(Fault(1, head, "no part has a field of this name."))
-        if heads.index(head) != at - 1:
-            faults.append(Fault(1, head, "this column is there twice."))
-    for name in ("id", "kind", "name"):
-        if name not in heads:
-            faults.append(Fault(1, name, "this column is missing."))
-    if faults:
-        return Reading((), tuple(faults))
+    if wrong := _wrong_heads(heads):
+        return Reading((), wrong)
+    faults: list[Fault] = []
     rows: list[tuple[int, Any]] = []
     for number, cells in enumerate(table[1:], 2):
         if not any(cell.strip() for cell in cells):
@@ -114,13 +102,26 @@ def from_csv(text: str) -> Reading:
         extra = [cell for cell in cells[len(heads) :] if cell.strip()]
         if extra:
             faults.append(Fault(number, f"column {len(heads) + 1}", f"“{extra[0][:30]}” is under no heading."))
-        row, wrong = _row(heads, cells, number)
-        faults += wrong
+        row, unread = _row(heads, cells, number)
+        faults += unread
         rows.append((number, row))
     checked, told = _checked(rows), {(fault.row, fault.column.split(".")[0]) for fault in faults}
     # a cell that can't be read is missing to the model too: that is said once
     faults += [fault for fault in checked.faults if (fault.row, fault.column.split(".")[0]) not in told]
     return Reading(() if faults else checked.parts, tuple(sorted(faults, key=lambda fault: fault.row))[:MOST_FAULTS])
+
+
+def _wrong_heads(heads: list[str]) -> tuple[Fault, ...]:
+    """Headings that no part has a field for or that are there twice, and those that are missing."""
+    faults = []
+    known = {"kind"} | {name for model in KINDS.values() for name in model.model_fields}
+    for at, head in enumerate(heads):
+        if head and head.split(".")[0] not in known:
+            faults.append(Fault(1, head, "no part has a field of this name."))
+        if head and heads.index(head) != at:
+            faults.append(Fault(1, head, "this column is there twice."))
+    missing = [name for name in ("id", "kind", "name") if name not in heads]
+    return (*faults, *(Fault(1, name, "this column is missing.") for name in missing))
 
 
 def as_row(part: dict[str, Any]) -> dict[str, str]:

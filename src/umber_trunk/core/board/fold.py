@@ -7,8 +7,9 @@ Zero is at the board's lower left corner, x to the right, y up, all in mm at 1:1
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from functools import partial
 from types import MappingProxyType
 
 from umber_trunk.core.board.asked import Asked, Card
@@ -25,7 +26,7 @@ from umber_trunk.core.catalog.parts import Housing
 from umber_trunk.core.catalog.shelf import Shelf, shelf_for
 from umber_trunk.core.errors import Wanted, always
 from umber_trunk.core.harness.end import EndKind
-from umber_trunk.core.harness.index import index_of
+from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.harness.way import Board
 from umber_trunk.core.picture.layout import Picture
@@ -92,9 +93,8 @@ def fold(
     work: int = WORK,
 ) -> Folded:
     """The harness on a board, the project's unless said, with limbs as thick as `wide_mm` says by segment and a card
-    beside each end. Always
-    answers: where the board doesn't hold it, on the smallest larger one found. Searches by counted `work`, so that
-    every machine finds the same; asks between tries whether it is still `wanted`."""
+    beside each end. Always answers: where the board doesn't hold it, on the smallest larger one found. Searches by
+    counted `work`, so that every machine finds the same; asks between tries whether it is still `wanted`."""
     board = board or design.project.board
     index, tips = index_of(design), tips_of(design, shelf)
     trees = trees_in(index, tips, Picture(design).spine, wide_mm or {}, design.project.bend_times)
@@ -103,41 +103,59 @@ def fold(
             board, {}, {}, {}, (), True, (board.width_mm, board.height_mm), board.gap_mm, (), index.loops, (), tips
         )
     asked = Asked(board, cards, tips, wanted, wide_mm or {})
-    kept = keep_pins(
-        index, board.pins, lambda root: rooted(index, root, tips, asked.wide_mm, design.project.bend_times)
-    )
+
+    def from_root(root: str) -> list[Branch]:
+        return rooted(index, root, tips, asked.wide_mm, design.project.bend_times)
+
+    kept = keep_pins(index, board.pins, from_root)
     blocks = [block_of(tree, asked, work) for tree in trees if not tree.points & kept.grown.spots.keys()]
-    laid = _side_by_side(blocks, asked) if blocks else Grown()
-    if kept.grown.lines:
-        beyond = extent_of(kept.grown, tips, {})[3] + BLOCK_GAP_MM if blocks else 0.0
-        laid = laid.moved(MARGIN_MM, beyond)
-        laid.take(kept.grown)
-    missing = []
-    for tree in trees:
-        if any(one.segment not in laid.lines for one in tree.all):
-            root = next(point for point in (tree.trunks[0][0].start, *sorted(tree.points)) if point in laid.spots)
-            missing += [
-                one
-                for one in rooted(index, root, tips, asked.wide_mm, design.project.bend_times)
-                if one.segment not in laid.lines
-            ]
+    laid = _beside_kept(blocks, kept, asked)
+    missing = _not_laid(trees, laid, from_root)
     try:
         grown = around(trees, laid, missing, asked) if missing else laid
     except NoRoomError:
-        if wished := tuple(one.id for one in design.segments if one.turn_deg is not None):
-            plain = design.model_copy(
-                update={"segments": tuple(one.model_copy(update={"turn_deg": None}) for one in design.segments)}
-            )
-            return replace(fold(plain, board, wanted, wide_mm, shelf, cards, work), unkept=wished)
-        if not board.pins:
-            return _settled(design, asked, _straight(trees, asked), (), index.loops)
-        again = fold(design, board.model_copy(update={"pins": ()}), wanted, wide_mm, shelf, cards, work)
-        return replace(
-            again, board=board, told=(*again.told, "What is new has no place beside what was kept: all is laid anew.")
-        )
+        return _laid_otherwise(design, asked, trees, index, partial(fold, work=work, shelf=shelf))
     held = [tree for tree in trees if tree.points & kept.grown.spots.keys()]
     trunk = (*(name for one in blocks for name in one.trunk), *(one.segment for tree in held for one in tree.trunks[0]))
     return _settled(design, asked, grown, trunk, index.loops, kept)
+
+
+def _beside_kept(blocks: Sequence[Block], kept: Kept, asked: Asked) -> Grown:
+    """What is laid anew beside one another, and above it what was kept where it lay."""
+    laid = _side_by_side(blocks, asked) if blocks else Grown()
+    if kept.grown.lines:
+        beyond = extent_of(kept.grown, asked.tips, {})[3] + BLOCK_GAP_MM if blocks else 0.0
+        laid = laid.moved(MARGIN_MM, beyond)
+        laid.take(kept.grown)
+    return laid
+
+
+def _not_laid(trees: Sequence[Tree], laid: Grown, from_root: Callable[[str], list[Branch]]) -> list[Branch]:
+    """Limbs that are new since the rest was kept, as they hang on what lies."""
+    missing: list[Branch] = []
+    for tree in trees:
+        if any(one.segment not in laid.lines for one in tree.all):
+            root = next(point for point in (tree.trunks[0][0].start, *sorted(tree.points)) if point in laid.spots)
+            missing += [one for one in from_root(root) if one.segment not in laid.lines]
+    return missing
+
+
+def _laid_otherwise(
+    design: Design, asked: Asked, trees: Sequence[Tree], index: Index, again: Callable[..., Folded]
+) -> Folded:
+    """What has no room by the angles that are wanted is laid without them; else without what was kept; else straight
+    out."""
+    board, said = asked.board, (asked.board, asked.wanted, asked.wide_mm)
+    if wished := tuple(one.id for one in design.segments if one.turn_deg is not None):
+        plain = tuple(one.model_copy(update={"turn_deg": None}) for one in design.segments)
+        found = again(design.model_copy(update={"segments": plain}), *said, cards=asked.cards)
+        return replace(found, unkept=wished)
+    if not board.pins:
+        return _settled(design, asked, _straight(trees, asked), (), index.loops)
+    found = again(design, board.model_copy(update={"pins": ()}), *said[1:], cards=asked.cards)
+    return replace(
+        found, board=board, told=(*found.told, "What is new has no place beside what was kept: all is laid anew.")
+    )
 
 
 def _straight(trees: Sequence[Tree], asked: Asked) -> Grown:

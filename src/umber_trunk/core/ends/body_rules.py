@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping, Sequence
 
 from umber_trunk.core.catalog.parts import Clamp, Contact, Housing, Lug
 from umber_trunk.core.ends.covering import share_at
@@ -52,20 +52,21 @@ class BodyRules(Judging):
     def _housing(self, end: End, body: Body, housing: Housing) -> Iterator[Fit | None]:
         loaded = self.places.loaded(end, body)
         if housing.seal in ("wire seals", "grommet"):
-            blank, closed = blank_for(self.shelf, housing), self.fitted.blanks.get((end.id, body.id), ())
-            for place in housing.cavities:
-                if place.label in loaded:
-                    if body.blanks and place.label in body.blanks:
-                        yield self.of_housing(
-                            end,
-                            place.label,
-                            housing.plug or "",
-                            "cavity.plugged",
-                            False,
-                            "a wire goes into a cavity that is plugged.",
-                            "Take the plug out of the list.",
-                        )
-                    continue
+            yield from self._cavities_closed(end, body, housing, loaded)
+        if housing.seal == "gland" and housing.wire_mm is not None and loaded:
+            yield self._gland(end, housing, loaded)
+        if end.room_mm and loaded:
+            yield self._room(end, housing, loaded)
+        if body.other is not None:
+            yield from self._other_half(end, body, housing)
+
+    def _cavities_closed(
+        self, end: End, body: Body, housing: Housing, loaded: Mapping[str, Sequence[WireEnd]]
+    ) -> Iterator[Fit | None]:
+        """A sealed housing is tight where every empty cavity is plugged, and no other is."""
+        blank, closed = blank_for(self.shelf, housing), self.fitted.blanks.get((end.id, body.id), ())
+        for place in housing.cavities:
+            if place.label not in loaded:
                 ok = place.label in closed and (blank is None or blank.size == place.size)
                 yield self.of_housing(
                     end,
@@ -77,35 +78,35 @@ class BodyRules(Judging):
                     f"Put {blank.name if blank else 'a blanking plug'} in.",
                     proposed=ok and body.blanks is None,
                 )
-        if housing.seal == "gland" and housing.wire_mm is not None and loaded:
-            yield self._gland(end, housing, loaded)
-        if end.room_mm and loaded:
-            thickest = max(
-                (
-                    mm
-                    for ends in loaded.values()
-                    for one in ends
-                    if (s := self.fitted.stuff.get(one.key))
-                    for mm in s.each_mm
-                ),
-                default=0.0,
-            )
-            needs = max(housing.bend_mm, BEND_TIMES * thickest)
-            yield self.of_housing(
-                end,
-                "",
-                housing.id,
-                "bend.room",
-                end.room_mm >= needs,
-                f"has {end.room_mm:g} mm behind it; wires need {significant(needs)} mm to bend.",
-                "A right-angle exit, a thinner wire, or more room.",
-                value=end.room_mm,
-                low=needs,
-                unit="mm",
-                severity=WARNING,
-            )
-        if body.other is not None:
-            yield from self._other_half(end, body, housing)
+            elif body.blanks and place.label in body.blanks:
+                yield self.of_housing(
+                    end,
+                    place.label,
+                    housing.plug or "",
+                    "cavity.plugged",
+                    False,
+                    "a wire goes into a cavity that is plugged.",
+                    "Take the plug out of the list.",
+                )
+
+    def _room(self, end: End, housing: Housing, loaded: Mapping[str, Sequence[WireEnd]]) -> Fit | None:
+        """Whether wires can bend in the room behind a housing."""
+        stuff = (self.fitted.stuff.get(one.key) for ends in loaded.values() for one in ends)
+        thickest = max((mm for one in stuff if one for mm in one.each_mm), default=0.0)
+        needs = max(housing.bend_mm, BEND_TIMES * thickest)
+        return self.of_housing(
+            end,
+            "",
+            housing.id,
+            "bend.room",
+            end.room_mm >= needs,
+            f"has {end.room_mm:g} mm behind it; wires need {significant(needs)} mm to bend.",
+            "A right-angle exit, a thinner wire, or more room.",
+            value=end.room_mm,
+            low=needs,
+            unit="mm",
+            severity=WARNING,
+        )
 
     def _gland(self, end: End, housing: Housing, loaded: dict[str, list[WireEnd]]) -> Fit | None:
         assert housing.wire_mm is not None

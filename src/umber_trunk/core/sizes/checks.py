@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from umber_trunk.core.catalog.conductors import area_of, series, show_size
+from umber_trunk.core.catalog.conductors import Conductor, Jacket, area_of, series, show_size
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.harness.earths import is_earth, least_earth_mm2
 from umber_trunk.core.harness.index import Index, index_of
-from umber_trunk.core.harness.model import Design, Wire
+from umber_trunk.core.harness.model import Design, Wire, Zone
 from umber_trunk.core.physics.fuses import next_rating
 from umber_trunk.core.results import Results
 from umber_trunk.core.sizes.twins import by_nodes, endangered
@@ -279,44 +279,19 @@ def _bad_ideas(design: Design, index: Index, wire: Wire) -> Iterator[tuple[str, 
         cond = spec_of(design, wire, wire.size or SMALLEST_STAND_IN)
     except InputError:
         return
-    zones = [
-        zone
-        for s in index.routes[wire.id].segments
-        if (zone := index.zones.get(index.segments[s].zone or "")) is not None
-    ]
-    clad, jacket = cond.metal.id in CLAD, cond.jacket
-    if clad and wire.size and cond.size.area_mm2 < CLAD_LEAST_MM2:
+    segments = [index.segments[name] for name in index.routes[wire.id].segments]
+    zones = [zone for segment in segments if (zone := index.zones.get(segment.zone or "")) is not None]
+    if cond.metal.id in CLAD and wire.size and cond.size.area_mm2 < CLAD_LEAST_MM2:
         yield (
             "thin",
             f"{cond.metal.name} under {CLAD_LEAST_MM2:g} mm² breaks at the crimp and creeps",
             "Use copper.",
             WARNING,
         )
-    moving = [zone for zone in zones if zone.vibration or zone.flexing]
-    if moving and clad:
-        yield "clad", f"{cond.metal.name} fatigues where it moves", "Use fine-strand copper.", WARNING
-    elif moving and cond.make.strand_mm >= STIFF_STRAND_MM:
-        count = f" ({cond.strands} of {cond.strand_mm:.2f} mm)" if wire.size else ""
-        yield "stiff", f"few stiff strands{count} fatigue where it shakes", "Use a make of finer strands.", WARNING
-    if any(z.flexing and z.ambient_c < jacket.cold_flex_c for z in zones):
-        yield (
-            "cold",
-            f"{jacket.name} cracks when flexed under {jacket.cold_flex_c:g} °C",
-            "Use a cold-flexing jacket.",
-            WARNING,
-        )
-    if any(z.hot_metal for z in zones) and not jacket.hot_metal:
-        yield (
-            "hot",
-            f"{jacket.name} melts through on hot metal",
-            "Use rubber, cross-linked or silicone, or sleeve it.",
-            WARNING,
-        )
-    if any(z.uv for z in zones) and not jacket.uv:
-        yield "sun", f"{jacket.name} cracks in the sun", "Use a jacket that stands UV, or cover it.", WARNING
-    if any(z.oil for z in zones) and not jacket.oil:
-        yield "oil", f"{jacket.name} swells in oil", "Use an oil-proof jacket.", WARNING
-    if any(z.wet for z in zones) and cond.metal.id == "copper":
+    if any(zone.vibration or zone.flexing for zone in zones):
+        yield from _moved_about(cond, bool(wire.size))
+    yield from _ill_jacketed(cond.jacket, zones)
+    if cond.metal.id == "copper" and any(zone.wet for zone in zones):
         always = design.project.practice.tinned == "always"
         yield (
             "wet",
@@ -324,6 +299,29 @@ def _bad_ideas(design: Design, index: Index, wire: Wire) -> Iterator[tuple[str, 
             "Use tinned: the house does so always." if always else "Seal both ends, or use tinned.",
             WARNING if always else NOTE,
         )
+
+
+def _moved_about(cond: Conductor, sized: bool) -> Iterator[tuple[str, str, str, Severity]]:
+    """What doesn't stand shaking or flexing."""
+    if cond.metal.id in CLAD:
+        yield "clad", f"{cond.metal.name} fatigues where it moves", "Use fine-strand copper.", WARNING
+    elif cond.make.strand_mm >= STIFF_STRAND_MM:
+        count = f" ({cond.strands} of {cond.strand_mm:.2f} mm)" if sized else ""
+        yield "stiff", f"few stiff strands{count} fatigue where it shakes", "Use a make of finer strands.", WARNING
+
+
+def _ill_jacketed(jacket: Jacket, zones: Sequence[Zone]) -> Iterator[tuple[str, str, str, Severity]]:
+    """What a jacket doesn't stand of the zones it lies in."""
+    if any(zone.flexing and zone.ambient_c < jacket.cold_flex_c for zone in zones):
+        told = f"{jacket.name} cracks when flexed under {jacket.cold_flex_c:g} °C"
+        yield "cold", told, "Use a cold-flexing jacket.", WARNING
+    if not jacket.hot_metal and any(zone.hot_metal for zone in zones):
+        cure = "Use rubber, cross-linked or silicone, or sleeve it."
+        yield "hot", f"{jacket.name} melts through on hot metal", cure, WARNING
+    if not jacket.uv and any(zone.uv for zone in zones):
+        yield "sun", f"{jacket.name} cracks in the sun", "Use a jacket that stands UV, or cover it.", WARNING
+    if not jacket.oil and any(zone.oil for zone in zones):
+        yield "oil", f"{jacket.name} swells in oil", "Use an oil-proof jacket.", WARNING
 
 
 def _wires(design: Design, found: Figures) -> Iterator[Finding]:

@@ -71,25 +71,11 @@ def side_by_side(layout: Layout, asked: Questions) -> Layout:
 
 def asked_about(layout: Layout, asked: Questions, sheet: str) -> Layout:
     """Two columns with titles for one meaning: which one counts is asked."""
-    columns, same = dict(layout.columns), defaultdict(list)
-    for at, label in enumerate(layout.headers):
-        found = meaning_of(label) if label else None
-        if any(place == at and name != found for name, place in columns.items()) or any(
-            at in block.values() for block in layout.blocks
-        ):
-            continue  # it has been taken for something else
-        if found in ("from", "to", "size", "colour", "length", "wire"):
-            same[found].append(at)
-    for name, places in same.items():
+    columns = dict(layout.columns)
+    for name, places in _same_meaning(layout).items():
         if len(places) < 2 or name in asked.answers.columns or columns.get(name) not in places:
             continue
-        units = [unit_of(name, layout.headers[at]) for at in places]
-        if (
-            name == "size"
-            and len(places) == 2
-            and all(units)
-            and len({unit.startswith(("awg", "ga")) for unit in units}) == 2
-        ):
+        if name == "size" and _two_series([unit_of(name, layout.headers[at]) for at in places]):
             columns["size-also"] = next(at for at in places if at != columns["size"])
             asked.note(
                 f"Columns {column_letter(places[0])} and {column_letter(places[1])} both give the size; each row has "
@@ -114,3 +100,21 @@ def asked_about(layout: Layout, asked: Questions, sheet: str) -> Layout:
         if name in columns and columns[name] != layout.columns.get(name):
             notes[name] = unit_of(name, layout.headers[columns[name]])
     return replace(layout, columns=columns, notes=notes)
+
+
+def _same_meaning(layout: Layout) -> dict[str, list[int]]:
+    """Meaning → the columns whose titles say it, but for those that have been taken for something else."""
+    same = defaultdict(list)
+    for at, label in enumerate(layout.headers):
+        found = meaning_of(label) if label else None
+        otherwise = any(place == at and name != found for name, place in layout.columns.items())
+        if otherwise or any(at in block.values() for block in layout.blocks):
+            continue
+        if found in ("from", "to", "size", "colour", "length", "wire"):
+            same[found].append(at)
+    return same
+
+
+def _two_series(units: Sequence[str]) -> bool:
+    """Whether two columns of sizes say one the gauge, one the area."""
+    return len(units) == 2 and all(units) and len({unit.startswith(("awg", "ga")) for unit in units}) == 2

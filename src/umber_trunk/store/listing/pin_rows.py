@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter, defaultdict
+from collections.abc import Sequence
 from itertools import pairwise
 
 from umber_trunk.store.listing.doubts import Doubt, Option, Questions
@@ -20,9 +21,7 @@ def by_net(lines: Lines, asked: Questions) -> list[Line]:
             nets[line.says(key).lower()].append(line)
         else:
             lines.passed.append((line.at + 1, "a pin without a net"))
-    star = [group for group in nets.values() if len(group) > 2]
-    alone = [group for group in nets.values() if len(group) == 1]
-    if len(alone) > len(nets) / 2:
+    if sum(len(group) == 1 for group in nets.values()) > len(nets) / 2:
         return [
             _said_alone(
                 group[0],
@@ -31,24 +30,8 @@ def by_net(lines: Lines, asked: Questions) -> list[Line]:
             )
             for group in nets.values()
         ]
-    how = "splice"
-    if star:
-        first = star[0]
-        how = asked.ask(
-            Doubt(
-                "net",
-                f"How are the {len(first)} pins of “{first[0].says(key)}” joined?",
-                f"Nets with more than two pins: {len(star)}.",
-                (
-                    Option("splice", "at a splice of their own"),
-                    Option("chain", "from pin to pin, as they stand"),
-                    Option("star", "all from the first pin"),
-                ),
-                "splice",
-                "--answer net={}",
-                rows=tuple(line.at + 1 for group in star for line in group),
-            )
-        )
+    star = [group for group in nets.values() if len(group) > 2]
+    how = _asked_how(star, key, asked) if star else "splice"
     found: list[Line] = []
     for group in nets.values():
         if len(group) == 1:
@@ -61,6 +44,26 @@ def by_net(lines: Lines, asked: Questions) -> list[Line]:
             found += [_to_splice(line, line.says(key)) for line in group]
     asked.note(f"Each row is a pin: pins of one {'wire number' if by_wire else 'net'} are joined by a wire.")
     return sorted(found, key=lambda line: line.at)
+
+
+def _asked_how(star: Sequence[Sequence[Line]], key: str, asked: Questions) -> str:
+    """How nets of more than two pins are wired."""
+    first = star[0]
+    return asked.ask(
+        Doubt(
+            "net",
+            f"How are the {len(first)} pins of “{first[0].says(key)}” joined?",
+            f"Nets with more than two pins: {len(star)}.",
+            (
+                Option("splice", "at a splice of their own"),
+                Option("chain", "from pin to pin, as they stand"),
+                Option("star", "all from the first pin"),
+            ),
+            "splice",
+            "--answer net={}",
+            rows=tuple(line.at + 1 for group in star for line in group),
+        )
+    )
 
 
 def _said_alone(line: Line, sentence: str) -> Line:

@@ -98,51 +98,57 @@ def _read(book: Book, asked: Questions, taken: Sequence[str], decimal: str, want
 
 def _layouts(book: Book, asked: Questions) -> list[tuple[Sheet, Layout]]:
     """The sheets to read, each with its layout; sheets left out are named."""
-    answers = asked.answers
+    filled = [sheet for sheet in book.sheets if any(any(row) for row in sheet.grid)]
+    found = _holding_wires(book, filled, asked.answers)
+    if len(found) > 1 and not asked.answers.sheets:
+        found = _chosen_sheets(found, asked)
+    kept = {sheet.name for sheet in found}
+    for sheet in book.sheets:
+        if sheet.name not in kept:
+            asked.note(f"Sheet “{sheet.name}” is left out{'' if sheet in filled else ': it is empty'}.")
+    layouts = []
+    for sheet in found:
+        layout = find_layout(sheet.grid, asked.answers.header_row, asked, sheet.name if len(found) > 1 else "")
+        assert layout is not None
+        layouts.append((sheet, layout))
+    return layouts
+
+
+def _holding_wires(book: Book, filled: Sequence[Sheet], answers: Answers) -> list[Sheet]:
+    """Of the sheets that are wanted those whose titles name where wires go. InputError where there is none."""
     names = [sheet.name for sheet in book.sheets]
     lost = [name for name in answers.sheets if name not in names]
     if lost:
         raise InputError(f"There is no sheet “{lost[0]}”; the sheets are: {', '.join(names)}.")
-    filled = [sheet for sheet in book.sheets if any(any(row) for row in sheet.grid)]
     wanted = [sheet for sheet in filled if not answers.sheets or sheet.name in answers.sheets]
     if not wanted:
         raise InputError(f"{book.name} holds nothing.")
     trial = Questions(replace(answers, accept=True))
-    found = [
-        (sheet, layout)
-        for sheet in wanted
-        if (layout := find_layout(sheet.grid, answers.header_row, trial, sheet.name))
-    ]
-    found = [(sheet, layout) for sheet, layout in found if layout.whole]
+    found = []
+    for sheet in wanted:
+        layout = find_layout(sheet.grid, answers.header_row, trial, sheet.name)
+        if layout is not None and layout.whole:
+            found.append(sheet)
     if not found:
         raise InputError(
             "No header row names where wires go from and to. Name the columns in the list, such as: wire, from, to, "
             "size, colour, length; or say which they are (--header-row 1 --column from=B --column to=C)."
         )
-    if len(found) > 1 and not answers.sheets:
-        listed = [sheet.name for sheet, _ in found]
-        options = (Option("all", "all of them"), *(Option(name, f"only “{name}”") for name in listed))
-        shown = [f"“{sheet.name}”{' (hidden)' if sheet.hidden else ''}" for sheet, _ in found]
-        said = asked.ask(
-            Doubt(
-                "sheet",
-                "Which sheets are to be read?",
-                f"{len(found)} hold wires: {', '.join(shown)}.",
-                options,
-                "all",
-                "--sheet {}",
-            )
+    return found
+
+
+def _chosen_sheets(found: list[Sheet], asked: Questions) -> list[Sheet]:
+    """All of them or one, which is asked."""
+    options = (Option("all", "all of them"), *(Option(one.name, f"only “{one.name}”") for one in found))
+    shown = [f"“{sheet.name}”{' (hidden)' if sheet.hidden else ''}" for sheet in found]
+    said = asked.ask(
+        Doubt(
+            "sheet",
+            "Which sheets are to be read?",
+            f"{len(found)} hold wires: {', '.join(shown)}.",
+            options,
+            "all",
+            "--sheet {}",
         )
-        if said != "all":
-            found = [(sheet, layout) for sheet, layout in found if sheet.name == said]
-    kept = {sheet.name for sheet, _ in found}
-    for sheet in book.sheets:
-        if sheet.name not in kept:
-            why = "" if sheet in filled else ": it is empty"
-            asked.note(f"Sheet “{sheet.name}” is left out{why}.")
-    layouts = []
-    for sheet, _ in found:
-        layout = find_layout(sheet.grid, answers.header_row, asked, sheet.name if len(found) > 1 else "")
-        assert layout is not None
-        layouts.append((sheet, layout))
-    return layouts
+    )
+    return [sheet for sheet in found if said in ("all", sheet.name)]
