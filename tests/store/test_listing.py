@@ -86,6 +86,12 @@ LISTS = {
     "sizes titled gauge": ("wire,from,to,gauge,length (mm)\n1,a:1,b:1,8,900\n", ["bare-size"], [("AWG 8", 1, 900, "", "")]),
     "size, mm2": ('wire,from,to,"Size, mm2",length (mm)\n1,a:1,b:1,14,900\n', [], [("14 mm2", 1, 900, "", "")]),
     "sizes partly worded": (f"{H} (mm)\n1,a:1,b:1,14 AWG,900\n2,a:2,b:2,16,900\n", ["bare-size"], [("AWG 14", 1, 900, "", ""), ("AWG 16", 1, 900, "", "")]),
+    "bare sizes among areas": (f"{H} (mm)\n1,a:1,b:1,14,900\n2,a:2,b:2,2.5 mm2,900\n", ["bare-size"], [("14 mm2", 1, 900, "", ""), ("2.5 mm2", 1, 900, "", "")]),
+    "bare even sizes": (f"{H} (mm)\n1,a:1,b:1,4,900\n2,a:2,b:2,16,900\n", ["bare-size"], [("AWG 4", 1, 900, "", ""), ("AWG 16", 1, 900, "", "")]),
+    "wires numbered alike in two sizes": (f"{H} (mm)\nW1.1,a:1,b:1,1.5 mm2,900\nW1.2,a:2,b:2,2.5 mm2,900\n", [], [("1.5 mm2", 1, 900, "", ""), ("2.5 mm2", 1, 900, "", "")]),
+    "a title over both ends in a cell": ("wire,from - to,size\nBow loom,Bow loom,Bow loom\n1,a - b,1.5 mm2\n2,a - c,1.5 mm2\n", [], [("1.5 mm2", 1, None, "", "")] * 2),
+    "two wires a row": ("from,to,wire 1,wire 2\nX1,X2,W1,W2\nX3,X4,W3,W4\n", [], [(None, 1, None, "", "")] * 4),
+    "a row for each pin, few of a number": ("connector,pin,wire,signal\nX1,1,W1,A\nX2,1,W1,A\nX1,2,W2,B\nX2,2,W3,B\nX1,3,W4,C\nX2,3,W5,C\n", [], [(None, 1, None, "", "")] * 3),
     "aughts": (f"{H} (mm)\n1,a:1,b:1,2/0,900\n", [], [("AWG 2/0", 1, 900, "", "")]),
     "kcmil": (f"{H} (mm)\n1,a:1,b:1,250 MCM,900\n", [], [("250 kcmil", 1, 900, "", "")]),
     "gage": (f"{H} (mm)\n1,a:1,b:1,18 gage,900\n", [], [("AWG 18", 1, 900, "", "")]),
@@ -142,6 +148,9 @@ def test_lists_raise_just_their_doubts_and_read_as_answered(name: str) -> None:
     for doubt in reading.doubts:
         assert doubt.likeliest in {option.key for option in doubt.options}
         assert doubt.evidence
+        if doubt.id == "bare-size":  # what is proposed is what the evidence speaks for
+            speaks = [one for one in ("mm²", "nothing", "no gauge") if one in doubt.evidence]
+            assert bool(speaks) is (doubt.likeliest == "metric"), doubt.evidence
         assert str(doubt).endswith(".")
     answered = list_of(text, accept=True)
     assert not answered.doubts
@@ -466,6 +475,11 @@ def test_a_later_revision_keeps_what_still_holds() -> None:
     reading = list_of(second)
     changes = [(c.kind, c.wire) for c in differences(design, reading)]
     assert changes == [("changed", "2"), ("added", "4"), ("gone", "3")]
+    longer = list_of(second.replace("length (m)", "length (m),pair").replace(",blue,3", ",blue,3.3,P1"))
+    told = {c.wire: str(c) for c in differences(design, longer)}
+    assert "3.00 m → 3.30 m" in told["2"]
+    second_wire = index_of(merge(design, longer)).wires["2"]
+    assert (second_wire.stated_m, second_wire.pair) == (pytest.approx(3.3), "P1")
     merged = merge(design, reading)
     wires = index_of(merged).wires
     assert (wires["1"].size, wires["1"].locked) == ("4 mm2", True)

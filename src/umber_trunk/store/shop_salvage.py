@@ -63,7 +63,11 @@ def salvaged_shop(data: bytes, name: str) -> tuple[sqlite3.Connection, list[str]
     if gaps := sorted(set(range(1, max(acts, default=0) + 1)) - set(acts)):
         lost.append(f"{len(gaps)} changes of the log, from {gaps[0]} on")
     if from_log:
-        lost.append(f"{len(from_log)} rows themselves; the log told them")
+        lost.append(
+            "a row itself; the log told it"
+            if len(from_log) == 1
+            else f"{len(from_log)} rows themselves; the log told them"
+        )
     if not _sound(data):
         lost.append("it is damaged: coils and changes that lay there are not known to be lost, nor to be here")
     db = sqlite3.connect(":memory:", isolation_level=None)

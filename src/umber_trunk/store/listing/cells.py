@@ -217,14 +217,19 @@ def _bare_series(cells: Sequence[str], note: str, lengths: Sequence[str], asked:
     gauges = all(value == int(value) and value <= 40 for value in values)
     telling = list(_telling_gauges(values if gauges else set(), worded, note, lengths))
     others_say_mm2 = "mm" in worded and not re.search(_GAUGE, worded)
-    evidence = telling[0] if telling else "others in the column say mm²" if others_say_mm2 else "nothing else tells"
+    likeliest = "awg" if telling and not others_say_mm2 and gauges else "metric"
+    evidence = "others in the column say mm²" if others_say_mm2 else "nothing else tells"
+    if likeliest == "awg":
+        evidence = telling[0]
+    elif not gauges:
+        evidence = "no gauge is so numbered"
     return asked.ask(
         Doubt(
             "bare-size",
             "Are the sizes without a unit AWG or mm²?",
             f"{', '.join(dict.fromkeys(bare[:40]))[:60]}: {evidence}.",
             (Option("awg", "AWG"), Option("metric", "mm²")),
-            "awg" if telling and not others_say_mm2 and gauges else "metric",
+            likeliest,
             "--bare-size {}",
             column,
         )
