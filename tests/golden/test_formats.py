@@ -1,5 +1,5 @@
-"""What is published: of the formats other programs read every field, its limits and what it is where it is left out; every
-figure that is taken for granted."""
+"""What is published: of the formats other programs read every field, its limits and what it is where it is left out;
+every figure that is taken for granted."""
 
 import csv
 import json

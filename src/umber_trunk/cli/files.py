@@ -1,5 +1,5 @@
-"""Commands on harness files: new, export; import is in lists. And what is published of the program: its formats and what
-it takes for granted."""
+"""Commands on harness files: new, export; import is in lists. And what is published of the program: its formats, and
+what it takes for granted."""
 
 from __future__ import annotations
 

@@ -240,7 +240,7 @@ class Priors:
         return self._draw_on_wire(random_, what, wire)
 
     def _draw_placed(self, random_: random.Random, what: str) -> Fault | None:
-        """One that sits at an end, in a cable or between wires that belong together; None where there is no such place."""
+        """One that sits at an end, in a cable or between wires of one place; None where there is no such place."""
         if what == "swap":
             return random_.choice(self.swaps) if self.swaps else None
         if what == "crossed":

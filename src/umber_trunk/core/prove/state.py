@@ -75,7 +75,7 @@ class State:
         return new
 
     def _put_into(self, new: State, changed: dict[int, Edge | None], added: list[Edge], extra: Collection[int]) -> None:
-        """Puts changed and added edges, `extra` nodes among them, into the islands they touch; `new` shares all else."""
+        """Puts changed and added edges, with `extra` nodes, into the islands they touch; `new` shares all else."""
         new_edges = [*added, *(edge for edge in changed.values() if edge)]
         nodes = {node for at in changed for node in (self.edges[at].a, self.edges[at].b)}
         nodes |= {node for edge in new_edges for node in (edge.a, edge.b) if node not in extra}

@@ -94,8 +94,8 @@ class SheetReader(SheetRules):
             self._fault(
                 line,
                 "to",
-                f"names {len(starts)} and {len(finishes)} pins for {max(len(parts), size.wires)} conductors; they don't "
-                "agree.",
+                f"names {len(starts)} and {len(finishes)} pins for {max(len(parts), size.wires)} conductors; they "
+                "don't agree.",
             )
             return []
         core, screen = line.says("core"), folded(line.says("screen"))
