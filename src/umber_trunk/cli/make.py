@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import argparse
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.kit import units
 from umber_trunk.cli.reading import analysed, is_plain, opened, shelf
@@ -14,7 +14,7 @@ from umber_trunk.core.units import counted
 
 if TYPE_CHECKING:
     from umber_trunk.core.make.events import Event
-    from umber_trunk.core.make.timed import Timed
+    from umber_trunk.core.make.timed import Order, Timed
     from umber_trunk.store.build import Build
 
 COMMANDS = {
@@ -71,63 +71,66 @@ def _order(args: argparse.Namespace) -> int:
     other = next(school for school in SCHOOLS if school != made.school)
     beside = plan_order(results, args.units, other, args.hands, times)
     if args.json:
-        out(
+        out(_order_plain(made, beside))
+    else:
+        _order_said(made, beside)
+    return SOUND
+
+
+def _order_plain(made: Order, beside: Order) -> dict[str, Any]:
+    return {
+        "steps": [
             {
-                "steps": [
-                    {
-                        "n": s.n,
-                        "op": s.operation.op,
-                        "wire": s.operation.wire,
-                        "end": s.operation.end,
-                        "unit": s.unit,
-                        "tool": s.operation.tool,
-                        "setting": s.operation.setting,
-                        "part": s.operation.part,
-                        "housing": s.operation.housing,
-                        "cavity": s.operation.cavity,
-                        "place": s.operation.place,
-                        "after": list(s.after),
-                        "seconds": round(s.seconds, 2),
-                        "hand": s.hand,
-                        "start_s": round(s.start_s, 2),
-                        "cautions": list(s.operation.cautions),
-                        "key": s.key,
-                        "text": s.operation.text,
-                    }
-                    for s in made.steps
-                ],
-                "tool_changes": made.tool_changes,
-                "bound": made.bound,
-                "walks": made.walks,
-                "school": made.school,
-                "hands": made.hands,
-                "span_s": round(made.span_s, 1),
-                "span_bound_s": round(made.span_bound_s, 1),
-                "low_s": round(made.low_s, 1),
-                "high_s": round(made.high_s, 1),
-                "other_school": {
-                    "school": other,
-                    "tool_changes": beside.tool_changes,
-                    "span_s": round(beside.span_s, 1),
-                },
+                "n": s.n,
+                "op": s.operation.op,
+                "wire": s.operation.wire,
+                "end": s.operation.end,
+                "unit": s.unit,
+                "tool": s.operation.tool,
+                "setting": s.operation.setting,
+                "part": s.operation.part,
+                "housing": s.operation.housing,
+                "cavity": s.operation.cavity,
+                "place": s.operation.place,
+                "after": list(s.after),
+                "seconds": round(s.seconds, 2),
+                "hand": s.hand,
+                "start_s": round(s.start_s, 2),
+                "cautions": list(s.operation.cautions),
+                "key": s.key,
+                "text": s.operation.text,
             }
-        )
-        return SOUND
+            for s in made.steps
+        ],
+        "tool_changes": made.tool_changes,
+        "bound": made.bound,
+        "walks": made.walks,
+        "school": made.school,
+        "hands": made.hands,
+        "span_s": round(made.span_s, 1),
+        "span_bound_s": round(made.span_bound_s, 1),
+        "low_s": round(made.low_s, 1),
+        "high_s": round(made.high_s, 1),
+        "other_school": {
+            "school": beside.school,
+            "tool_changes": beside.tool_changes,
+            "span_s": round(beside.span_s, 1),
+        },
+    }
+
+
+def _order_said(made: Order, beside: Order) -> None:
     for s in made.steps:
-        tool = (
-            f"  [{s.operation.tool}{', ' + s.operation.setting if s.operation.setting else ''}]"
-            if s.operation.tool
-            else ""
-        )
+        one = s.operation
+        tool = f"  [{one.tool}{', ' + one.setting if one.setting else ''}]" if one.tool else ""
         unit = f"unit {s.unit}: " if s.unit and len(made.units) > 1 else ""
-        print(f"{s.n:5} {s.operation.op:8} {unit}{s.operation.text}{tool}")
+        print(f"{s.n:5} {one.op:8} {unit}{one.text}{tool}")
     print(
         f"{made.tool_changes} tool changes (no order does with fewer than {made.bound}), {made.walks} walks, "
         f"{clock(made.low_s)} to {clock(made.high_s)}."
     )
-    told = "wire by wire" if other == "wire" else "batch by operation"
+    told = "wire by wire" if beside.school == "wire" else "batch by operation"
     print(f"{told}: {beside.tool_changes} tool changes, {clock(beside.low_s)} to {clock(beside.high_s)}.")
-    return SOUND
 
 
 def add_make(parser: argparse.ArgumentParser) -> None:

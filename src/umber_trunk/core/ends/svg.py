@@ -174,42 +174,31 @@ def strips_svg(strips: Sequence[Strip]) -> str:
         tip, middle = MARGIN_MM + front, start + 14 + _tall(one) / 2
         group = SubElement(svg, "g", {"class": "end", "id": f"end-{one.side}"})
         _text(group, MARGIN_MM, start + 3, head, 3.0, "start")
-        _bar(group, "insulation", tip + one.strip_mm, middle, reach - one.strip_mm, one.outer_mm, hue_of(one.colour))
-        if one.stripe:
-            _bar(
-                group,
-                "stripe",
-                tip + one.strip_mm,
-                middle,
-                reach - one.strip_mm,
-                0.3 * one.outer_mm,
-                hue_of(one.stripe),
-            )
-        _bar(group, "conductor", tip, middle, one.strip_mm, one.conductor_mm, "#c98b5a")
-        for number, piece in enumerate(one.pieces, 1):
-            made = _bar(
-                group, "piece", tip + piece.from_mm, middle, piece.to_mm - piece.from_mm, piece.width_mm, "none"
-            )
-            made.attrib |= {
-                "data-what": piece.what,
-                "data-from": f"{piece.from_mm:.3f}",
-                "data-to": f"{piece.to_mm:.3f}",
-            }
-            _text(group, tip + (piece.from_mm + piece.to_mm) / 2, middle + piece.width_mm / 2 + 2.2, str(number), 2.0)
-        for press in one.crimps_at_mm:
-            SubElement(
-                group,
-                "path",
-                {
-                    "class": "crimp",
-                    "d": f"M {tip + press:.3f} {middle - _tall(one) / 2 - 0.6:.3f} l -1 -2 l 2 0 z",
-                    "fill": INK,
-                },
-            )
+        _drawn_end(group, one, tip, middle, reach)
         _dimension(group, tip, tip + one.strip_mm, start + 10, f"strip {tenths(one.strip_mm)}")
         for line, text in enumerate(rows):
             _text(group, MARGIN_MM, middle + _tall(one) / 2 + 6 + 3.2 * line, text, 2.2, "start", SOFT)
     return tostring(svg, encoding="unicode", xml_declaration=True) + "\n"
+
+
+def _drawn_end(group: Element, one: Strip, tip: float, middle: float, reach: float) -> None:
+    """The wire with its tip there, what is on it piece by piece, and where it is pressed."""
+    bare, covered = tip + one.strip_mm, reach - one.strip_mm
+    _bar(group, "insulation", bare, middle, covered, one.outer_mm, hue_of(one.colour))
+    if one.stripe:
+        _bar(group, "stripe", bare, middle, covered, 0.3 * one.outer_mm, hue_of(one.stripe))
+    _bar(group, "conductor", tip, middle, one.strip_mm, one.conductor_mm, "#c98b5a")
+    for number, piece in enumerate(one.pieces, 1):
+        made = _bar(group, "piece", tip + piece.from_mm, middle, piece.to_mm - piece.from_mm, piece.width_mm, "none")
+        made.attrib |= {
+            "data-what": piece.what,
+            "data-from": f"{piece.from_mm:.3f}",
+            "data-to": f"{piece.to_mm:.3f}",
+        }
+        _text(group, tip + (piece.from_mm + piece.to_mm) / 2, middle + piece.width_mm / 2 + 2.2, str(number), 2.0)
+    for press in one.crimps_at_mm:
+        mark = f"M {tip + press:.3f} {middle - _tall(one) / 2 - 0.6:.3f} l -1 -2 l 2 0 z"
+        SubElement(group, "path", {"class": "crimp", "d": mark, "fill": INK})
 
 
 def _tall(one: Strip) -> float:

@@ -86,45 +86,67 @@ def plan_cuts(
     allowed = _allowed(coils, wanted_pieces)
     need = [tenths_up(piece.length_m) for piece in wanted_pieces]
     room = [int(coil.length_m * TENTHS + 1e-6) for coil in coils]
-    usable = tenths_up(usable_m)
     groups = _apart(allowed, len(coils))
     where: dict[int, int] = {}
     waste_bound, short_bound, opened_bound = 0.0, 0, 0
     unsure: set[int] = set()
     for number, (mine, theirs) in enumerate(groups):
         go_on_if(wanted)
-        least = min(need[p] for p in theirs)
-        every, mine = [c for c in mine if room[c] >= least], enough_coils(mine, coils, room, least)
-        number_of = {coil: at for at, coil in enumerate(mine)}
-        options = [[number_of[c] for c in allowed[p] if c in number_of] for p in theirs]
-        puzzle = Filling([need[p] for p in theirs], [room[c] for c in mine], options, usable)
-        fill, bounds = puzzle.solve(wanted, nodes // max(len(groups) - number, 1))
-        if len(mine) < len(every):  # some were left aside: only what holds for all of them is a bound
-            longest = max(room[c] for c in every)
-            bounds = (sum(need[p] > longest for p in theirs), 0.0, min(bounds[2], 1))
-        if (
-            puzzle.value(fill)[0] > bounds[0]
-        ):  # another group may leave one more, this one fewer: no bound holds for both
+        share = nodes // max(len(groups) - number, 1)
+        group = _Group(coils, mine, theirs, need, room, allowed)
+        filled, bounds, sure = group.solved(tenths_up(usable_m), share, wanted)
+        if not sure:  # another group may leave one more, this one fewer: no bound holds for both
             unsure.update(theirs)
-        where.update({theirs[p]: mine[c] for c, held in fill.items() for p in held})
-        short_bound, waste_bound, opened_bound = (
-            short_bound + bounds[0],
-            waste_bound + bounds[1],
-            opened_bound + bounds[2],
-        )
+        where.update(filled)
+        short_bound += bounds[0]
+        waste_bound += bounds[1]
+        opened_bound += bounds[2]
     hopeless = sum(not options for options in allowed)
     if unsure:
         waste_bound, opened_bound = 0.0, min(opened_bound, 1)
     made = _told(
         coils, wanted_pieces, where, usable_m, waste_bound / TENTHS, short_bound + hopeless, opened_bound, unsure
     )
-    short = Counter(made.short)
-    in_order = []
+    left = {coil.id: made.left_m[coil.id] for coil in given}
+    return replace(made, short=_in_order(made.short, listed), left_m=left)
+
+
+def _in_order(short: Sequence[Piece], listed: Iterable[Piece]) -> tuple[Piece, ...]:
+    """The pieces left short, as they were listed."""
+    left, found = Counter(short), []
     for piece in listed:
-        if short[piece] > 0:
-            short[piece] -= 1
-            in_order.append(piece)
-    return replace(made, short=tuple(in_order), left_m={coil.id: made.left_m[coil.id] for coil in given})
+        if left[piece] > 0:
+            left[piece] -= 1
+            found.append(piece)
+    return tuple(found)
+
+
+@dataclass(frozen=True)
+class _Group:
+    """Coils that suit some of these pieces and no others: `need` and `room` of all, in tenths of a millimetre;
+    `allowed`, the coils that suit each piece."""
+
+    given: Sequence[Coil]
+    coils: Sequence[int]
+    pieces: Sequence[int]
+    need: Sequence[int]
+    room: Sequence[int]
+    allowed: Sequence[Sequence[int]]
+
+    def solved(self, usable: int, nodes: int, wanted: Wanted) -> tuple[dict[int, int], tuple[int, float, int], bool]:
+        """(piece → coil, bounds on pieces short, waste and coils opened, whether no plan leaves fewer short)."""
+        least = min(self.need[p] for p in self.pieces)
+        every = [c for c in self.coils if self.room[c] >= least]
+        mine = enough_coils(self.coils, self.given, self.room, least)
+        number_of = {coil: at for at, coil in enumerate(mine)}
+        options = [[number_of[c] for c in self.allowed[p] if c in number_of] for p in self.pieces]
+        puzzle = Filling([self.need[p] for p in self.pieces], [self.room[c] for c in mine], options, usable)
+        fill, bounds = puzzle.solve(wanted, nodes)
+        if len(mine) < len(every):  # some were left aside: only what holds for all of them is a bound
+            longest = max(self.room[c] for c in every)
+            bounds = (sum(self.need[p] > longest for p in self.pieces), 0.0, min(bounds[2], 1))
+        where = {self.pieces[p]: mine[c] for c, held in fill.items() for p in held}
+        return where, bounds, puzzle.value(fill)[0] <= bounds[0]
 
 
 def _allowed(coils: Sequence[Coil], wanted_pieces: Sequence[Piece]) -> list[list[int]]:
@@ -142,7 +164,7 @@ def _allowed(coils: Sequence[Coil], wanted_pieces: Sequence[Piece]) -> list[list
     return found
 
 
-def enough_coils(mine: list[int], coils: Sequence[Coil], room: list[int], least: int) -> list[int]:
+def enough_coils(mine: Sequence[int], coils: Sequence[Coil], room: Sequence[int], least: int) -> list[int]:
     """Of very many coils alike, the longest, and the shortest that are of any use."""
     alike: dict[tuple[str, str, str], list[int]] = defaultdict(list)
     for at in mine:
@@ -152,7 +174,7 @@ def enough_coils(mine: list[int], coils: Sequence[Coil], room: list[int], least:
     for some in alike.values():
         some.sort(key=lambda c: (room[c], c))
         kept |= {*some[:MOST_COILS], *some[-MOST_COILS:]}
-    return sorted(kept) or mine[:1]
+    return sorted(kept) or list(mine[:1])
 
 
 def tenths_up(metres: float) -> int:

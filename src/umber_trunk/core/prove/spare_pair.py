@@ -20,22 +20,9 @@ def pair_of(design: Design, wire: Wire) -> list[Wire]:
 def take_spare(design: Design, bad: str, spare: str, who: str, why: str = "") -> tuple[Design, str]:
     """(the design with the pair of `bad` on the cores of the pair of `spare`, what was done). EditError where that
     can't be."""
-    wires = {wire.id: wire for wire in design.wires}
-    for one in (bad, spare):
-        if one not in wires:
-            raise EditError(f"There is no wire {quoted(one)}.")
     if not who.strip():
         raise EditError("Say who decides it: the name stands on every paper.")
-    worse, better = wires[bad], wires[spare]
-    if not worse.cable or worse.cable != better.cable:
-        raise EditError(f"{spare} isn’t in the cable of {bad}; a spare pair has to lie in the same one.")
-    mine, theirs = pair_of(design, worse), pair_of(design, better)
-    if any(wire.bad for wire in theirs):
-        raise EditError(f"The pair of {spare} is bad itself.")
-    if any(not wire.spare for wire in theirs):
-        raise EditError(f"{spare} is no spare: it serves {better.circuit or better.name or 'something'} already.")
-    if len(mine) != len(theirs):
-        raise EditError(f"{bad} is one of {len(mine)}, {spare} one of {len(theirs)}: a pair takes the place of a pair.")
+    mine, theirs = _pairs(design, bad, spare)
     new: dict[str, Wire] = {}
     decisions = []
     taken = {decision.id for decision in design.decisions}
@@ -56,16 +43,32 @@ def take_spare(design: Design, bad: str, spare: str, who: str, why: str = "") ->
                 why=(why.strip() or "core found bad")[:400],
             )
         )
+    worse, better = (next(wire for wire in design.wires if wire.id == name) for name in (bad, spare))
     told = (
         f"{worse.circuit or worse.id}: pair {worse.pair or worse.core} of {worse.cable} is bad, pair "
         f"{better.pair or better.core} takes its place, decided by {who.strip()}"
     )
-    return design.model_copy(
-        update={
-            "wires": tuple(new.get(wire.id, wire) for wire in design.wires),
-            "decisions": (*design.decisions, *decisions),
-        }
-    ), told[:200]
+    wires = tuple(new.get(wire.id, wire) for wire in design.wires)
+    return design.model_copy(update={"wires": wires, "decisions": (*design.decisions, *decisions)}), told[:200]
+
+
+def _pairs(design: Design, bad: str, spare: str) -> tuple[list[Wire], list[Wire]]:
+    """The pair that is bad and the one that takes its place. EditError where it can't."""
+    wires = {wire.id: wire for wire in design.wires}
+    for one in (bad, spare):
+        if one not in wires:
+            raise EditError(f"There is no wire {quoted(one)}.")
+    worse, better = wires[bad], wires[spare]
+    if not worse.cable or worse.cable != better.cable:
+        raise EditError(f"{spare} isn’t in the cable of {bad}; a spare pair has to lie in the same one.")
+    mine, theirs = pair_of(design, worse), pair_of(design, better)
+    if any(wire.bad for wire in theirs):
+        raise EditError(f"The pair of {spare} is bad itself.")
+    if any(not wire.spare for wire in theirs):
+        raise EditError(f"{spare} is no spare: it serves {better.circuit or better.name or 'something'} already.")
+    if len(mine) != len(theirs):
+        raise EditError(f"{bad} is one of {len(mine)}, {spare} one of {len(theirs)}: a pair takes the place of a pair.")
+    return mine, theirs
 
 
 def _said(wire: Wire) -> str:
