@@ -66,6 +66,10 @@ def test_each_fault_has_its_place(row: str, column: str) -> None:
     assert found.faults
     assert column.split(".")[-1] in {fault.column.split(".")[-1] for fault in found.faults}
     assert all(fault.row >= 3 for fault in found.faults)
+    if column == "kind":
+        assert "“contract” is none of: " in str(found.faults[0])
+        kindless = from_csv(HEAD + GOOD.replace("contact", "", 1))
+        assert "is missing" in str(kindless.faults[0])
 
 
 def broken(seed: int) -> str:

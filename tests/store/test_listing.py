@@ -290,6 +290,9 @@ def test_ends_are_shared_and_pins_collected() -> None:
     assert ends["gnd"].kind is EndKind.STUD
     assert len(ends["lamp"].cavities) == 2
     assert not any(f.code == "wire.open" for f in analyse(design).findings)
+    joined = add_wires(Design(), list_of("wire,from,to\n4,Splice 1:1,Pump:-\n5,Splice 1:2,Lamp\n"))
+    (splice,) = [end for end in joined.ends if end.kind is EndKind.SPLICE]
+    assert [cavity.id for cavity in splice.cavities] == ["1"]  # what meets there is joined, however it is numbered
 
 
 def test_a_list_without_names_for_its_ends_is_refused_until_they_are_named() -> None:
