@@ -119,13 +119,18 @@ class SheetRules:
             return layout
         at, cells = next(iter(odd.values()))
         title = layout.headers[at] if at < len(layout.headers) else ""
+        worded = [cell for cell in cells if " " in cell]  # no pin is called by several words
+        shown = list(dict.fromkeys(worded or cells))[:2]
+        says = "could be pins, if unusual ones"
+        if worded:
+            says = f"{'says' if len(shown) == 1 else 'say'} more than a pin"
         said = self.asked.ask(
             Doubt(
                 "pin-column",
                 f"Does “{title}” hold pins?",
-                f"“{cells[0]}”" + (f", “{cells[1]}”" if len(cells) > 1 else "") + " look like something else.",
+                f"{' and '.join(f'“{one}”' for one in shown)} {says}.",
                 (Option("other", "no: contacts or the like, not used"), Option("pin", "yes, pins")),
-                "other" if any(" " in cell for cell in cells) else "pin",
+                "other" if worded else "pin",
                 "--answer pin-column={}",
                 at,
             )
