@@ -17,7 +17,8 @@ from numpy.typing import NDArray
 
 from umber_trunk.core.harness.model import LoadKind
 from umber_trunk.core.physics.transient import rms_factor
-from umber_trunk.core.sizes.certain import Certain, Known
+from umber_trunk.core.sizes.certain import Known
+from umber_trunk.core.sizes.certain_rows import CertainRows
 from umber_trunk.core.sizes.groups import Group
 from umber_trunk.core.sizes.program import Program, Rows
 from umber_trunk.core.sizes.propose import all_met
@@ -230,7 +231,9 @@ class _Closing:
     ) -> None:
         self._groups, solution = groups, best.found.solution
         self._modest = [_Modest(solution, case, wide) for case, wide in zip(solution.cases, widest.cases, strict=True)]
-        self.certain = Certain(best.found, groups, [modest.heating_a for modest in self._modest], least, most, known)
+        self.certain = CertainRows(
+            best.found, groups, [modest.heating_a for modest in self._modest], least, most, known
+        )
 
     def rows(self) -> Rows:
         """Volts for every load whose way is known, room for every wire that asks for it."""
@@ -238,9 +241,7 @@ class _Closing:
         of_row = {row: number for number, group in enumerate(self._groups) for row in group.rows}
         for number, modest in enumerate(self._modest):
             modest.add_rows(rows, self._groups, of_row, partial(self.certain.mean_c, number))
-        self.certain.add_room_rows(rows)
-        self.certain.add_heat_rows(rows)
-        self.certain.add_rank_rows(rows)
+        self.certain.add_rows(rows)
         return rows
 
 
