@@ -185,3 +185,13 @@ def test_the_end_of_a_log_that_is_lost_proves_nothing_and_planted_things_stay_be
     for nothing in (b"", b"SQLite format 3\0", random.Random(1).randbytes(40_000), bytes(40_000)):
         with pytest.raises(StoreError, match="Nothing in"):
             salvaged_of(nothing, "x")
+
+
+def test_revisions_that_are_lost_are_named_in_runs(tmp_path: Path) -> None:
+    """Each is written as what it changes in the one before, every ninth whole: what rests on a lost one is lost too."""
+    path = tmp_path / "loom.umber"
+    built(path, revisions=30)
+    with sqlite3.connect(path) as db:
+        db.execute("DELETE FROM revision WHERE seq IN (9, 26)")
+    db.close()
+    assert "revisions 9 to 17, 26" in salvaged_of(path.read_bytes(), "loom").lost

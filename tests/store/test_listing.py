@@ -478,6 +478,8 @@ def test_a_later_revision_keeps_what_still_holds() -> None:
     reading = list_of(second)
     changes = [(c.kind, c.wire) for c in differences(design, reading)]
     assert changes == [("changed", "2"), ("added", "4"), ("gone", "3")]
+    bare = list_of("wire,from,to\n1,box,PUMP\n2,pump,box\n3,box,lamp\n")  # what a list leaves open is no difference
+    assert not list(differences(design, bare))
     longer = list_of(second.replace("length (m)", "length (m),pair").replace(",blue,3", ",blue,3.3,P1"))
     told = {c.wire: str(c) for c in differences(design, longer)}
     assert "3.00 m → 3.30 m" in told["2"]

@@ -202,6 +202,7 @@ def test_umber_salvage_takes_a_shop_out_whole(path: Path, tmp_path: Path) -> Non
     for name, many in (("same", 62), ("found", 12)):
         with shop_file(tmp_path / f"{name}.umber") as shop:
             assert len(shop.shop().tools) == many
+            assert len(shop.acts()) == (62 if name == "same" else 112)
             assert shop.wrong() == ""
 
 
