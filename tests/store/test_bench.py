@@ -28,6 +28,7 @@ from umber_trunk.core.make.timed import Order
 from umber_trunk.core.results import Results
 from umber_trunk.store.build import Build
 from umber_trunk.store.builds import begin, resume
+from umber_trunk.store.facts import facts_of
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.floor import times_of
 from umber_trunk.store.lines_log import add_line, read_lines, station_path
@@ -263,6 +264,18 @@ def test_a_build_goes_on_at_the_very_step_and_books_its_coils(harness: Path) -> 
         again.advance()
         with pytest.raises(StoreError, match="no build"):
             resume(project, "two")
+        left = again.pause()  # the bench is left: of the whole build, and the sitting signed
+        assert (left.kind, left.unit) == ("pause", 0)
+        trust = project.floor.trust()
+        assert (trust.wrong, trust.signed_to) == ("", trust.entries)
+        todo = facts_of(project, RESULTS).todo
+        assert {one.unit for one in todo} - {0} == {1, 2}  # unit 0: samples
+        assert cut.operation.wire not in {one.wire for one in todo if one.unit == cut.unit}
+        while again.bench.now is not None:
+            if again.bench.needs_reading(again.bench.now):
+                again.release("Mara", "a test")
+            again.advance()
+        assert facts_of(project, RESULTS).todo == ()
 
 
 def test_what_comes_off_a_coil_is_what_was_cut(harness: Path) -> None:
