@@ -479,6 +479,25 @@ class TestProofs:
         log_said(shore, "lot 1/1", "mended", {"says": "anew", "who": "Mara"})
         assert not loaded(shore, 1, kept).simulated
 
+    def test_a_certificate_names_who_proved_it_all_steps_and_what_it_cannot_tell(self, shore: ProjectFile) -> None:
+        made(shore, 1)
+        kept = loaded(shore, 1)
+        self._through(kept, Unit(kept.proof.net, seed=2))
+        assert kept.results is not None
+        record, seal = kept_unit(shore, "lot 1/1"), shore.floor.seal()
+        sheet, book = (certificate(kept.results, record, seal, whole) for whole in (False, True))
+        assert (sheet.sound, "certificate" in sheet.title) == (True, True)
+        assert dict(sheet.tables[0].rows)["Proven by"].startswith("Ines, ")  # type: ignore[arg-type]
+        assert record.untold
+        (untold,) = [table for table in sheet.tables if "can’t tell" in table.titles[0]]
+        assert [row[0] for row in untold.rows] == list(record.untold)
+        (steps,) = [table for table in book.tables if table.titles[0] == "Step"]
+        assert len(steps.rows) == len(record.done) > 50
+        log_said(shore, "lot 1/1", "mended", {"says": "a lug made anew", "who": "Mara"})
+        after = certificate(kept.results, kept_unit(shore, "lot 1/1"), shore.floor.seal())
+        assert (after.sound, "test record" in after.title) == (False, True)
+        assert dict(after.tables[0].rows)["Proven by"].startswith("not proven: ")  # type: ignore[arg-type]
+
     def test_taking_back_the_last_answer_takes_the_word_back(self, shore: ProjectFile) -> None:
         kept = loaded(shore, 1)
         kept.take_as_is("Mara", "made by the yard")
