@@ -151,7 +151,7 @@ def test_what_moves_in_the_middle_of_a_change_is_told(tmp_path: Path, monkeypatc
         assert project._watch is not None
         check = project._watch.after
         monkeypatch.setattr(project._watch, "after", lambda: (shutil.copyfile(old, path), check()))
-        with pytest.raises(MovedError, match="was overwritten by another program.*the last change isn’t in it"):
+        with pytest.raises(MovedError, match=r"was overwritten by another program.*the last change isn’t in it"):
             project.commit(named("third"), "third")
     with ProjectFile.open(path) as project:
         assert project.design == named("second")
