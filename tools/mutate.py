@@ -32,8 +32,8 @@ import pytest
 ROOT = Path(__file__).parents[1]
 PACKAGE = Path("src/umber_trunk")
 TESTS = {
-    "core": [["tests/core", "tests/golden"], ["tests/store", "tests/cli", "tests/app"]],
-    "store": [["tests/store"], ["tests/cli", "tests/app"]],
+    "core": [["tests/core", "tests/golden"], ["tests/store", "tests/cli", "tests/app", "tests/attack"]],
+    "store": [["tests/store"], ["tests/cli", "tests/app", "tests/attack", "tests/golden"]],
 }
 """Room → what is asked whether it notices, the nearest first; found out side by side which lines each half reaches."""
 LEFT_OUT = {"demo.py", "sample.py", "bulk.py", "demo_lots.py", "demo_file.py"}
