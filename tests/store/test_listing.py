@@ -483,6 +483,8 @@ def test_a_later_revision_keeps_what_still_holds() -> None:
     longer = list_of(second.replace("length (m)", "length (m),pair").replace(",blue,3", ",blue,3.3,P1"))
     told = {c.wire: str(c) for c in differences(design, longer)}
     assert "3.00 m → 3.30 m" in told["2"]
+    two = list_of("wire,from,to,size\n2,pump:-,box:-,2x2.5 mm2\n", accept=True, said={"multicore": "parallel"})
+    assert "1 → 2 in parallel" in next(str(c) for c in differences(design, two) if c.wire == "2")
     second_wire = index_of(merge(design, longer)).wires["2"]
     assert (second_wire.stated_m, second_wire.pair) == (pytest.approx(3.3), "P1")
     merged = merge(design, reading)
