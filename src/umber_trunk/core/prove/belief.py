@@ -12,7 +12,7 @@ from numpy.typing import NDArray
 
 from umber_trunk.core.prove.fault import Fault
 from umber_trunk.core.prove.gauss import log_each, log_sound
-from umber_trunk.core.prove.meter import SLIP, Meter, log_anything, log_insulation, log_stray
+from umber_trunk.core.prove.meter import INSULATION_LOG10, SLIP, Meter, log_anything, log_insulation, log_stray
 from umber_trunk.core.prove.netlist import Netlist
 from umber_trunk.core.prove.priors import Priors
 from umber_trunk.core.prove.probe import Probe, Seen, error_of
@@ -189,7 +189,7 @@ class Evidence:
         self,
         state: State,
         seen: Sequence[Seen],
-        leads: float = 0.0,
+        leads: float,
         which: Iterable[int] | None = None,
         before: Iterable[int] = (),
     ) -> tuple[int, ...]:
@@ -202,9 +202,10 @@ class Evidence:
             reading = self.readings[at]
             what, kind = seen[at], reading.probe.kind
             if kind == "insulation":
-                usual = log_insulation(what.ohm, 10**9.3 if math.isinf(what.ohm) else what.ohm)
+                dry = 10**INSULATION_LOG10
+                usual = log_insulation(what.ohm, dry if math.isinf(what.ohm) else what.ohm)
                 bad = log_insulation(what.ohm, reading.ohm) < usual - 0.5 * ODD**2 - 2
-                bad = bad and not (math.isinf(what.ohm) and reading.ohm > 10**9.3)
+                bad = bad and not (math.isinf(what.ohm) and reading.ohm > dry)
             elif what.vague or (what.breaks and math.isinf(reading.ohm)):
                 bad = False
             elif math.isinf(reading.ohm) != (what.ohm > self.meter.over(kind)):

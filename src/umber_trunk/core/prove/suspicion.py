@@ -58,7 +58,7 @@ class Judge(InLine, Touching, Whole):
         return self._beliefs
 
     def _search(self, wanted: Wanted) -> list[Belief]:
-        root = Belief(self.sound, math.log(MANY[0]), list(self._base), self._odd(self.sound, self._base))
+        root = Belief(self.sound, math.log(MANY[0]), list(self._base), self._odd(self.sound, self._base, 0.0))
         known: dict[frozenset[tuple[str, tuple[str, ...], str]], Belief] = {root.key: root}
         todo = [root]
         for depth in range(1, DEEPEST + 1):
@@ -251,13 +251,13 @@ class Judge(InLine, Touching, Whole):
         ranked = sorted((key for key in mass if mass[key] >= SHOWN), key=lambda key: -mass[key])[:BEAM]
         groups = self._groups([best[key] for key in ranked])
         suspects = tuple(self._suspect(best[key], mass[key], groups[n]) for n, key in enumerate(ranked))
-        odd = self._odd(self.sound, self._base)
+        odd = self._odd(self.sound, self._base, 0.0)
         return Verdict(sound, suspects, False, odd, unknown, self._isolated(odd))
 
     def unknown(self, rows: Sequence[Belief]) -> float:
         """How likely it is that none of the kinds known here is at work: a fault that may read anything, at as many
         readings as call for one."""
-        odd = self._odd(self.sound, self._base)
+        odd = self._odd(self.sound, self._base, 0.0)
         if not odd:
             return 0.0
         log = (
