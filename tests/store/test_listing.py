@@ -140,6 +140,29 @@ LISTS = {
 }  # fmt: skip
 
 
+@pytest.mark.parametrize(
+    ("lengths", "keys", "told"),
+    [
+        ("1.2 1.1 1.3 1.25 1200 9900", ["shift", "fault", "as"], "They are 1200 and 9900 m, where the others lie between 1.1 and 1.3 m."),
+        ("0.5 0.5 0.5 0.5 700 9900", ["shift", "fault", "as"], "They are 700 and 9900 m, where the others are 0.5 m."),
+        ("0.4 0.4 0.4 0.4 700 9900", ["fault", "as"], "They are 700 and 9900 m, where the others are 0.4 m."),  # 9.9 m is no neighbour of 0.4 m
+        ("2 2000", ["shift", "fault", "as"], "It is 2000 m, where the other is 2 m."),
+    ],
+)  # fmt: skip
+def test_lengths_out_of_proportion_are_asked_about(lengths: str, keys: list[str], told: str) -> None:
+    rows = "".join(f"{n},a:{n},b:{n},1 mm2,{length}\n" for n, length in enumerate(lengths.split(), 1))
+    (doubt,) = list_of(f"{H} (m)\n{rows}").doubts
+    assert [option.key for option in doubt.options] == keys
+    assert doubt.evidence == told
+    words, odd = {option.key: option.words for option in doubt.options}, told.split(",")[0].split(" ", 2)[2]
+    assert words["as"] == f"yes, {odd}"
+    if "shift" in keys:
+        assert (
+            words["shift"]
+            == f"no: {' and '.join(f'{float(one) / 1000:g}' for one in odd.split()[:-1:2])} m, a unit mistaken"
+        )
+
+
 @pytest.mark.parametrize("name", LISTS)
 def test_lists_raise_just_their_doubts_and_read_as_answered(name: str) -> None:
     text, doubts, wires = LISTS[name]

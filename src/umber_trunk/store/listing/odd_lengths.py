@@ -12,6 +12,9 @@ from umber_trunk.store.listing.doubts import Doubt, Option, Questions
 FAR = 200
 """How many times the middle of the others a length must be to be asked about: a thousand is a unit mistaken."""
 
+MOST_TOLD = 3
+"""Lengths that a question names."""
+
 
 def odd_lengths(
     cells: Sequence[tuple[str, int]], unit: str, decimal: str, asked: Questions, column: int
@@ -50,17 +53,18 @@ def _asked_of(
     """What they are: right, a fault, or in another unit where that brings them among the others."""
     fits = all(min(usual) / 20 < one[0] * factor < max(usual) * 20 for one in odd)
     shown = ", ".join(f"“{text}” in row {row}" for _, row, text in odd[:4])
-    others = f"the other is {usual[0]:g} m."
-    if len(usual) > 1:
+    figures = [one[0] for one in odd]
+    others = f"the other is {usual[0]:g} m." if len(usual) == 1 else f"the others are {usual[0]:g} m."
+    if max(usual) > min(usual):
         others = f"the others lie between {min(usual):g} and {max(usual):g} m."
-    options = [Option("fault", "no: a fault in the list"), Option("as", f"yes, {odd[0][0]:g} m")]
+    options = [Option("fault", "no: a fault in the list"), Option("as", f"yes, {_told(figures)}")]
     if fits:
-        options.insert(0, Option("shift", f"no: {odd[0][0] * factor:g} m, a unit mistaken"))
+        options.insert(0, Option("shift", f"no: {_told([one * factor for one in figures])}, a unit mistaken"))
     return asked.ask(
         Doubt(
             "length-odd",
             f"Is {shown} right?",
-            f"{'They are' if len(odd) > 1 else 'It is'} {odd[0][0]:g} m, where {others}",
+            f"{'They are' if len(odd) > 1 else 'It is'} {_told(figures)}, where {others}",
             tuple(options),
             "shift" if fits else "fault",
             "--answer length-odd={}",
@@ -68,3 +72,9 @@ def _asked_of(
             tuple(row for _, row, _ in odd),
         )
     )
+
+
+def _told(metres: Sequence[float]) -> str:
+    """“1200 and 9900 m”: the first of them that differ."""
+    said = list(dict.fromkeys(f"{one:g}" for one in metres))
+    return f"{', '.join(said[:MOST_TOLD])} … m" if len(said) > MOST_TOLD else f"{' and '.join(said)} m"
