@@ -179,10 +179,11 @@ def test_damage_costs_only_what_lies_there(tmp_path_factory: pytest.TempPathFact
 
 def test_umber_salvage_takes_a_shop_out_whole(path: Path, tmp_path: Path) -> None:
     with shop_file(path) as shop:
+        shop.count_coils([Coil("C1", "2.5 mm2", 50.0)], "MA")
+        shop.floor.book([("e1", "C1", 2.5, int(time.time() * 1000) + 10, "W01")])
         shop.put("tools", [Tool(id=f"t{n}", note="x" * 300) for n in range(60)])
-        shop.put(
-            "tools", [Tool(id="long", serves=tuple(f"{n:03} " + "z" * 30 for n in range(300)))]
-        )  # over several pages
+        long = tuple(f"{n:03} " + "z" * 30 for n in range(300))  # lies over several pages
+        shop.put("tools", [Tool(id="long", serves=long)])
     assert main(["salvage", str(path), "-o", str(tmp_path / "same.umber")]) == 0
     with sqlite3.connect(path) as db:  # a row itself is lost: the log has told it; what was taken out stays out
         db.execute("DELETE FROM item WHERE id = 't7'")
@@ -202,7 +203,8 @@ def test_umber_salvage_takes_a_shop_out_whole(path: Path, tmp_path: Path) -> Non
     for name, many in (("same", 62), ("found", 12)):
         with shop_file(tmp_path / f"{name}.umber") as shop:
             assert len(shop.shop().tools) == many
-            assert len(shop.acts()) == (62 if name == "same" else 112)
+            assert len(shop.acts()) == (63 if name == "same" else 113)
+            assert (shop.floor.booked(), shop.coils()[0].left_m) == ({"e1"}, 47.5)
             assert shop.wrong() == ""
 
 
