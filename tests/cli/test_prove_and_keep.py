@@ -96,6 +96,8 @@ def test_a_proof_by_lines_and_into_the_log(
     assert status == 1
     assert "right or not" in text
     assert "seen bad" in text
+    status, text = said(capsys, monkeypatch, "off\n" * 1500 + "q\n", "prove", folder / "shore.umber")
+    assert (status, "Left here" in text) == (1, True)  # however often it is said
     path = tmp_path / "t.umber"
     path.write_bytes((folder / "tractor.umber").read_bytes())
     status, found = told(capsys, "prove", path, "--unit", "2", "--sim", "--hand", "Ines", "--json")

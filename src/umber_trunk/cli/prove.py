@@ -149,15 +149,16 @@ def _answered(
     """What a task came to: read by the meter through its switch box, or what the next line says; None for good-bye."""
     from umber_trunk.core.prove.proof import read_reading
 
-    if link is not None and link.box and task.probe is not None and (not task.high_voltage or proof.disconnected):
-        return proof.answer(task.value_of(link.measure(task.probe)))
-    _ask(task)
-    words = next(lines, "q").strip()
-    if words.lower() == "off":
-        proof.disconnected = True
+    while True:
+        if link is not None and link.box and task.probe is not None and (not task.high_voltage or proof.disconnected):
+            return proof.answer(task.value_of(link.measure(task.probe)))
+        _ask(task)
+        words = next(lines, "q").strip()
+        if words.lower() != "off":
+            break
+        proof.disconnected = True  # a meter with a switch box may go on by itself now
         if kept is not None:
             kept.safe()
-        return _answered(proof, task, link, lines, kept)  # a meter with a switch box may go on by itself now
     if words.lower() in ("q", "quit"):
         return None
     if task.unit == "":
