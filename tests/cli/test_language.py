@@ -179,7 +179,8 @@ def test_every_example_is_read_and_completed() -> None:
     typed = "housing cockle 2"
     assert "housing Cockle 2-way M, plug on " in next_lines(design, typed, Listener().hear(design, typed))
     typed = "colour red on lamp 3"
-    assert next_lines(design, "size 4 mm2 on W1", Listener().hear(design, typed)) == ["size 4 mm2 on W10"]
+    for on in ("on", "ON"):
+        assert next_lines(design, f"size 4 mm2 {on} W1", Listener().hear(design, typed)) == [f"size 4 mm2 {on} W10"]
 
 
 @given(st.text(max_size=60), st.sampled_from(sorted(EXAMPLES.values())))

@@ -119,7 +119,7 @@ def written(value: Any) -> str:
 
 
 def _inside(value: Any) -> str:
-    """The same for what is in a table: a record that has a name is told by it, it is written out where it stands."""
+    """The same for what is in a table: a record that has a name is told by that alone."""
     return str(value.name) if is_dataclass(value) and hasattr(value, "name") else written(value)
 
 

@@ -49,7 +49,7 @@ def _takings(typed: str) -> list[str]:
 
 def _places(design: Design, text: str, word: str) -> list[str]:
     """The text with its last name written out: of what this word is about."""
-    tail = re.split(rf"{_WHERE}|,\s*|\s+to\s+", text)[-1]
+    tail = re.split(rf"{_WHERE}|,\s*|\s+to\s+", text, flags=re.I)[-1]
     typed = tail.strip().lower()
     fitting = [name for name in _names(design, word) if name.lower().startswith(typed) and name.lower() != typed]
     return [text[: len(text) - len(tail)] + name for name in fitting[:MOST]]

@@ -23,7 +23,7 @@ from umber_trunk.core.make.operation import OPS, Operation
 from umber_trunk.core.make.timed import Timed
 
 TRIES = 6
-"""Orders that are begun, each from another tool."""
+"""Orders that are tried; the one of fewest tool changes is taken."""
 MOST_STEPS = 400_000
 """Steps of an order, over all its units."""
 IN_TURN = (

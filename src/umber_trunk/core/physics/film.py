@@ -26,7 +26,7 @@ RISE_LEAST_K = 1e-6
 RISE_MOST_K = 3000.0
 """… to here: beyond it nothing is left of a wire."""
 LOG_LEAST, LOG_MOST = math.log(RISE_LEAST_K), math.log(RISE_MOST_K)
-"""The same as logarithms: the search halves them."""
+"""The same as logarithms, which the search goes by."""
 SMALL_STEP = 1e-4
 """Steps of the search, in logarithms, under which the next one no longer shows."""
 

@@ -3,6 +3,8 @@ marked, and serve nothing."""
 
 from __future__ import annotations
 
+from collections.abc import Mapping
+
 from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.errors import EditError, quoted
 from umber_trunk.core.harness.model import Decision, Design, Wire
@@ -22,7 +24,8 @@ def take_spare(design: Design, bad: str, spare: str, who: str, why: str = "") ->
     can't be."""
     if not who.strip():
         raise EditError("Say who decides it: the name stands on every paper.")
-    mine, theirs = _pairs(design, bad, spare)
+    by_id = {wire.id: wire for wire in design.wires}
+    mine, theirs = _pairs(design, by_id, bad, spare)
     new: dict[str, Wire] = {}
     decisions = []
     taken = {decision.id for decision in design.decisions}
@@ -43,7 +46,7 @@ def take_spare(design: Design, bad: str, spare: str, who: str, why: str = "") ->
                 why=(why.strip() or "core found bad")[:400],
             )
         )
-    worse, better = (next(wire for wire in design.wires if wire.id == name) for name in (bad, spare))
+    worse, better = by_id[bad], by_id[spare]
     told = (
         f"{worse.circuit or worse.id}: pair {worse.pair or worse.core} of {worse.cable} is bad, pair "
         f"{better.pair or better.core} takes its place, decided by {who.strip()}"
@@ -52,9 +55,8 @@ def take_spare(design: Design, bad: str, spare: str, who: str, why: str = "") ->
     return design.model_copy(update={"wires": wires, "decisions": (*design.decisions, *decisions)}), told[:200]
 
 
-def _pairs(design: Design, bad: str, spare: str) -> tuple[list[Wire], list[Wire]]:
+def _pairs(design: Design, wires: Mapping[str, Wire], bad: str, spare: str) -> tuple[list[Wire], list[Wire]]:
     """The pair that is bad and the one that takes its place. EditError where it can't."""
-    wires = {wire.id: wire for wire in design.wires}
     for one in (bad, spare):
         if one not in wires:
             raise EditError(f"There is no wire {quoted(one)}.")

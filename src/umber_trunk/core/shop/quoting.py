@@ -54,7 +54,7 @@ from umber_trunk.core.shop.things import Rates, Shop
 GUESS_SHARE = Decimal("0.25")
 """How far a first guess of a price may be off, either way."""
 BREAKS_AHEAD = 12
-"""Units more at which a lower price a unit is looked for."""
+"""Units more among which the next pack or coil bought is looked for."""
 HOUR = Decimal(3600)
 ZERO = Decimal(0)
 LOOKED = ("test", "look", "tug")

@@ -159,10 +159,10 @@ def _topology(index: Index) -> _Topology:
     def at(pin: Pin) -> int:
         return nodes.get((pin.end, pin.cavity), -1)
 
-    def between(one: Wire | Load | Supply | Converter, *names: str) -> bool:
-        return all(at(getattr(one, name)) >= 0 for name in names)
+    def known(*pins: Pin) -> bool:
+        return all(at(pin) >= 0 for pin in pins)
 
-    places = [place for place, wire in enumerate(design.wires) if between(wire, "start", "finish")]
+    places = [place for place, wire in enumerate(design.wires) if known(wire.start, wire.finish)]
     wires = [design.wires[place] for place in places]
     links = [
         (end.id, link)
@@ -173,8 +173,8 @@ def _topology(index: Index) -> _Topology:
     ways_back = _frame_ways(index, nodes)
     heads = [at(w.start) for w in wires] + [nodes[e, link.a] for e, link in links] + [node for _, _, node in ways_back]
     tails = [at(w.finish) for w in wires] + [nodes[e, link.b] for e, link in links] + [FRAME_NODE] * len(ways_back)
-    supplies = [one for one in design.supplies if between(one, "plus", "minus")]
-    joined = [one for one in design.converters if between(one, "plus", "minus", "out_plus", "out_minus")]
+    supplies = [one for one in design.supplies if known(one.plus, one.minus)]
+    joined = [one for one in design.converters if known(one.plus, one.minus, one.out_plus, one.out_minus)]
     count = max([*nodes.values(), FRAME_NODE if ways_back else -1], default=-1) + 1
     ways = [(at(one.plus), at(one.out_plus)) for one in joined]
     loops = _looped(max(count, FRAME_NODE + 1), heads, tails, ways, [at(one.plus) for one in supplies])
@@ -198,7 +198,7 @@ def _topology(index: Index) -> _Topology:
         "input_plus": _ints([at(one.plus) for one in converters]),
         "input_minus": _ints([at(one.minus) for one in converters]),
     }
-    loads = [one for one in design.loads if between(one, "plus", "minus")]
+    loads = [one for one in design.loads if known(one.plus, one.minus)]
     fields |= _load_columns(network, fields["source_volts"], loads, at)
     row = {wire.id: row for row, wire in enumerate(wires)}
     return _Topology(places, row, fields, np.array([index.length_m(w) for w in wires]))

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 
 from umber_trunk.core.catalog.conductors import Make, Metal, Size, makes, metals
 from umber_trunk.core.errors import InputError
+from umber_trunk.core.physics.constants import JACKET_DENSITY_KG_M3
 
 Floats = NDArray[np.float64]
 
@@ -27,19 +28,18 @@ STRAND_LEAST_MM, STRAND_SHARE = 0.003, 0.01
 OHM_SHARE = 0.01
 """Of a four-wire meter."""
 WARMTH_K, GUESSED_K = 0.5, 4.0
-"""Usual standard deviations of a kitchen scale, a tape, a calliper, a micrometer, a four-wire meter, a thermometer."""
+"""Of a thermometer, and of a warmth nobody measured."""
 
 LAY_SHARE, FILL_SHARE, WALL_SHARE = 0.008, 0.03, 0.2
 """How far a make is off its own figures, one standard deviation: its lay, how full its bundle is, its wall."""
 RESISTIVITY_SHARE = 0.01
-"""A metal's resistivity."""
+"""The same of a metal's resistivity."""
 DENSITY_SHARE = {"cca10": 0.02, "cca15": 0.02}
 """Density of clad metal, whose copper varies."""
 PURE_DENSITY_SHARE = 0.005
 """Of a metal that is one."""
-JACKET_KG_M3, JACKET_SHARE = 1350.0, 0.15
-"""How far cables are off the figures of their make and metal, one standard deviation; jackets from polyethylene to
-rubber."""
+JACKET_SHARE = 0.15
+"""Density of a jacket: from polyethylene to rubber."""
 
 
 @dataclass(frozen=True)
@@ -107,7 +107,15 @@ def priors(guess: Guess, area_mm2: float) -> tuple[Floats, Floats]:
     """(means, standard deviations) of the unknowns of a guess; nothing is known of its area."""
     metal, make = guess.metal, guess.make
     means = np.log(
-        [area_mm2, make.lay, make.fill, make.wall_mm(area_mm2), JACKET_KG_M3, metal.rho20_ohm_m, metal.density_kg_m3]
+        [
+            area_mm2,
+            make.lay,
+            make.fill,
+            make.wall_mm(area_mm2),
+            JACKET_DENSITY_KG_M3,
+            metal.rho20_ohm_m,
+            metal.density_kg_m3,
+        ]
     )
     dense = DENSITY_SHARE.get(metal.id, PURE_DENSITY_SHARE)
     return means, np.array([np.inf, LAY_SHARE, FILL_SHARE, WALL_SHARE, JACKET_SHARE, RESISTIVITY_SHARE, dense])

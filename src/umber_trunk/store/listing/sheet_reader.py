@@ -124,10 +124,13 @@ class SheetReader(SheetRules):
         if many == 1 and not line.parts:
             wires = [one]
         else:
-            wires = [self._part(line, one, at, parts, many, size.wires) for at in range(many)]
             wires = [
-                replace(wire, start=starts[at % len(starts)], finish=finishes[at % len(finishes)])
-                for at, wire in enumerate(wires)
+                replace(
+                    self._part(line, one, at, parts, many, size.wires),
+                    start=starts[at % len(starts)],
+                    finish=finishes[at % len(finishes)],
+                )
+                for at in range(many)
             ]
         for wire in wires:
             if all(wire.start) and wire.start == wire.finish:
