@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import logging
 import os
 import subprocess
@@ -19,7 +20,9 @@ from umber_trunk.core.needs.line import parse_need
 
 
 def pytest_configure(config: pytest.Config) -> None:
-    """Each worker that is to have real windows gets a screen of its own: two would fight over the focus."""
+    """Each worker that is to have real windows gets a screen of its own: two would fight over the focus. Cycles are
+    looked for as seldom as the shell does."""
+    gc.set_threshold(50_000, 20, 100)
     if os.environ.get("UMBER_TEST_SCREEN") != "xvfb" or "PYTEST_XDIST_WORKER" not in os.environ:
         return
     reader, writer = os.pipe()
@@ -38,6 +41,12 @@ def pytest_configure(config: pytest.Config) -> None:
 def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
     """The normal run is to be short."""
     shortened(config, items)
+
+
+def pytest_collection_finish() -> None:
+    """What is imported by now stays: no search for cycles looks at it again."""
+    gc.collect()
+    gc.freeze()
 
 
 settings.register_profile(

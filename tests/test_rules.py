@@ -2,7 +2,9 @@
 
 import ast
 import importlib
+import json
 import re
+from collections.abc import Iterator
 from functools import cache
 from pathlib import Path
 
@@ -265,3 +267,41 @@ def test_text_of_a_file_is_plain_wherever_it_is_shown() -> None:
         "w.setTextFormat(x)",
     ):
         assert _marked_up(broken, "other.py"), broken
+
+
+def refusals() -> Iterator[tuple[str, str, set[str]]]:
+    """(file and line, code, names given) of each refusal in the source."""
+    for path in MODULES:
+        for node in ast.walk(parsed(path)):
+            if isinstance(node, ast.Call) and node.args and isinstance(node.args[0], ast.Constant):
+                name = ast.unparse(node.func)
+                if name == "refusal_of" or re.fullmatch(r"\w+Error\.of", name):
+                    given = {one.arg or "**" for one in node.keywords}
+                    yield f"{path.relative_to(SOURCE)}:{node.lineno}", str(node.args[0].value), given
+
+
+def test_every_refusal_has_its_sentence_and_every_sentence_somebody_who_says_it() -> None:
+    """A code without a sentence would be a bug report where a sentence was meant; none is raised with bare words but
+    what repeats another's."""
+    texts = json.loads((SOURCE / "data/sentences/refused.json").read_text("utf-8"))
+    assert list(texts) == sorted(texts)
+    said = list(refusals())
+    assert len(said) > 600
+    wrong = [
+        f"{at}: {code} {sorted(given)}"
+        for at, code, given in said
+        if f"refused.{code}" not in texts or given != set(re.findall(r"{(\w+)", texts[f"refused.{code}"]))
+    ]
+    assert not wrong
+    assert {code.removeprefix("refused.") for code in texts} == {code for _, code, _ in said}
+    bare = {
+        f"{path.relative_to(SOURCE)}: {ast.unparse(node.exc)}"
+        for path in MODULES
+        for node in ast.walk(parsed(path))
+        if isinstance(node, ast.Raise)
+        and isinstance(node.exc, ast.Call)
+        and re.fullmatch(r"(Umber|Input|Edit|Store|Bench|Contradiction)Error", ast.unparse(node.exc.func))
+        and isinstance(node.exc.args[0], ast.Constant | ast.JoinedStr | ast.BinOp)
+    }
+    assert len(bare) == 3, bare
+    assert all("{why}" in one or "told['wrong']" in one for one in bare)

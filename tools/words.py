@@ -22,7 +22,7 @@ from babel.messages.pofile import read_po, write_po
 
 SOURCE = Path(__file__).parents[1] / "src" / "umber_trunk"
 FOLDER = SOURCE / "data" / "i18n"
-SENTENCES = SOURCE / "data" / "sentences" / "en.json"
+SENTENCES = SOURCE / "data" / "sentences"
 EPOCH = datetime(2026, 1, 1, tzinfo=UTC)
 """No clock in what is compared."""
 MAKERS = {
@@ -79,9 +79,10 @@ def template() -> Catalog:
     made = Catalog(project="Umber Trunk", charset="utf-8", creation_date=EPOCH, revision_date=EPOCH, fuzzy=False)
     for text, where in sorted(words().items()):
         made.add(text, locations=[(where, None)])
-    for code, text in sorted(json.loads(SENTENCES.read_text("utf-8")).items()):
-        if re.sub(r"{\w+}", "", text).strip():  # nothing but values is nothing to translate
-            made.add(text, context=code, locations=[("data/sentences/en.json", None)])
+    for file in sorted(SENTENCES.glob("*.json")):
+        for code, text in sorted(json.loads(file.read_text("utf-8")).items()):
+            if re.sub(r"{\w+}", "", text).strip():  # nothing but values is nothing to translate
+                made.add(text, context=code, locations=[(f"data/sentences/{file.name}", None)])
     return made
 
 

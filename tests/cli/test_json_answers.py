@@ -61,6 +61,8 @@ CALLS: dict[str, tuple[tuple[str, ...], ...]] = {
     "assumed": (("earth",),), "job": (("list", "--shop", "SHOP", "--now", "2026-12-01"), ("show", "J101", "--shop", "SHOP", "--now", "2026-12-01")), "quote": (("tractor", "--units", "1,5", "--now", "2026-12-01"),), "lessons": (("--shop", "SHOP", "--now", "2026-12-01"),), "plan": (("SHOP", "--now", "2026-12-01T08:00+01:00", "--if", "first:J105"),), "variants": (("workshop/barge.umber",), ("workshop/barge.umber", "--differs", "full", "-")), "status": (("barge",), ("loops",), ("tractor",), ("empty",)), "station": ((),),
 }  # fmt: skip
 
+REFUSALS = (("check", "nowhere.umber"), ("pack", "x"), ("size", "--load", "18 apples", "--supply", "24V", "--run", "1m"), ("board", "shore", "--board", "big"), ("job", "show", "J9", "--shop", "SHOP"), ("prove", "empty", "--sim"), ("check", "--size"), ("solve", "shore", "--revision", "99"), ("size", "--load", "1e9 A", "--supply", "24V", "--run", "1m"))  # fmt: skip
+
 
 @pytest.fixture(scope="module")
 def folder(tmp_path_factory: pytest.TempPathFactory) -> Path:
@@ -183,14 +185,30 @@ def test_the_table_of_calls_is_whole(capsys: pytest.CaptureFixture[str]) -> None
     assert capsys.readouterr().out == SCHEMA.read_text("utf-8") == DOCUMENTED.read_text("utf-8")
 
 
+def test_a_refusal_is_an_answer_with_code_and_values(folder: Path, capsys: pytest.CaptureFixture[str]) -> None:
+    held("refused", [[placed(word, folder) for word in call] for call in REFUSALS], capsys)
+    assert main(["check", "--json"]) == 2
+    assert json.loads(capsys.readouterr().out)["refused"]["values"]["command"] == "umber check"
+    assert main(["board", str(folder / "shore.umber"), "--board", "big", "--json"]) == 2
+    told = capsys.readouterr()
+    said = json.loads(told.out)["refused"]
+    assert (said["code"], said["values"]) == ("refused.shell.no-size-of-board", {"text": "big"})
+    assert told.err == f"umber: {said['message']}\n"
+
+
 @pytest.mark.parametrize("command", sorted(CALLS))
 @pytest.mark.share(3)
 def test_answers_are_as_described(folder: Path, capsys: pytest.CaptureFixture[str], command: str) -> None:
+    held(command, [[command, *(placed(word, folder) for word in call)] for call in CALLS[command]], capsys)
+
+
+def held(name: str, calls: list[list[str]], capsys: pytest.CaptureFixture[str]) -> None:
+    """Holds the answers of some calls against what the schema has under a name."""
     schema = json.loads(SCHEMA.read_text("utf-8")) if SCHEMA.exists() else {}
-    mine = schema.get("properties", {}).get(command, {})
-    for call in CALLS[command]:
+    mine = schema.get("properties", {}).get(name, {})
+    for call in calls:
         capsys.readouterr()
-        main([command, *(placed(word, folder) for word in call), "--json"])
+        main([*call, "--json"])
         answer = json.loads(capsys.readouterr().out, parse_constant=refused)
         assert not isinstance(answer, dict) or answer["format"] == 1, call
         if os.environ.get("UMBER_GOLDEN") == "write":
@@ -200,7 +218,7 @@ def test_answers_are_as_described(folder: Path, capsys: pytest.CaptureFixture[st
                 "title": "Answers of the shell by command",
                 "type": ["object"],
             } | schema
-            schema["properties"] = dict(sorted(({**schema.get("properties", {}), command: mine}).items()))
+            schema["properties"] = dict(sorted(({**schema.get("properties", {}), name: mine}).items()))
             for path in (SCHEMA, DOCUMENTED):
                 path.write_text(json.dumps(schema, indent=1) + "\n", "utf-8")
-        assert not faults(answer, mine, command)[:5], call
+        assert not faults(answer, mine, name)[:5], call

@@ -227,7 +227,7 @@ def test_a_script_is_all_or_nothing_and_one_step_to_undo(tmp_path: Path, capsys:
         (("umber export FILE -o x.csv",), "writes another file"),
         (("  x",), "nothing"),
         (("harness ../x.umber", "lamp"), "without a folder"),
-        (("umber nonsense FILE",), "ended with 2"),
+        (("umber nonsense FILE",), "row 1: umber: Argument COMMAND: invalid choice"),
     ):
         job.write_text("\n".join(words))
         assert main(["play", str(job), "--into", str(path)]) == 2

@@ -145,7 +145,7 @@ class Session(QObject):
             project = ProjectFile.open(path)
             if project.why_read_only == HELD and ring(path):
                 project.close()
-                raise OpenElsewhereError(f"{path.name} is open already; its window is in front.")
+                raise OpenElsewhereError.of("window.open-already-its-window", path=path.name)
         else:
             project = ProjectFile.create(path, Design(project=Project(name=path.stem)))
         self._opening = project

@@ -32,7 +32,7 @@ def _planned(path: Path) -> tuple[Shop, list[Wants], ShelfPlan, dict[str, float]
 def coils_of_all(args: argparse.Namespace) -> int:
     """One cutting plan, its pieces named by job; what runs short, and for which job."""
     if args.stock or args.units != 1 or args.usable:
-        raise InputError("With --shop the shop’s file says what is on the shelf, how many units, and what is kept.")
+        raise InputError.of("shell.shops-file-says-that")
     _, wants, plan, _, lost = _planned(args.shop)
     if args.json:
         out(
@@ -90,7 +90,7 @@ def buys_of_all(args: argparse.Namespace) -> int:
 
     ending = args.output.suffix.lower() if args.output is not None else ""
     if ending not in ("", ".csv", ".xlsx", ".pdf"):
-        raise InputError(f"{args.output.name}: a list is written as .csv, .xlsx or .pdf.")
+        raise InputError.of("shell.wire-list-endings", output=args.output.name)
     day = day_of(args.now)
     shop, wants, plan, parts, lost = _planned(args.shop)
     rows = to_order(wants, plan, parts, shop, day)

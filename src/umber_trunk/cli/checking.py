@@ -99,7 +99,7 @@ def _mend(args: argparse.Namespace) -> int:
         cures = stoppable(lambda wanted: cures_of(results, finding, wanted))
         edits = [cure for cure in cures if cure.edit is not None]
         if args.which < 1 or args.which > max(1, len(edits)):
-            raise InputError(f"{finding.id} has {len(edits)} edits that mend it.")
+            raise InputError.of("shell.several-edits-mend", finding=finding.id, count=len(edits))
         chosen = edits[args.which - 1] if edits else None
         done = chosen is not None and not args.dry_run
         if done and chosen is not None and chosen.edit is not None:
@@ -139,7 +139,7 @@ def _finding_meant(results: Results, name: str) -> Finding:
         return finding
     like = [row.id for row in results.findings if row.id.split(":")[0] == name.split(":")[0]]
     told = f" There are: {', '.join(like[:6])}." if like else " umber check names those there are."
-    raise InputError(f"There is no finding “{name}”.{told}")
+    raise InputError.of("shell.no-finding", name=name, told=told)
 
 
 def _plain(value: object) -> object:

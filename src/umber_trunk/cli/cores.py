@@ -136,7 +136,7 @@ def _learn(args: argparse.Namespace) -> int:
     net = net_of(args.file)
     for end in (args.a, args.b):
         if end not in net.index.ends:
-            raise InputError(f"There is no end “{end}”.")
+            raise InputError.of("any.no-end", text=end)
     cavities = [[cavity for where, cavity in net.points if where == end] for end in (args.a, args.b)]
     names = {"A": args.a, "B": args.b}
     measure = _measuring(args, net)
@@ -169,7 +169,7 @@ def _measuring(args: argparse.Namespace, net: Netlist) -> Callable[[Probe], floa
 
         return MeterLink(args.meter).measure
     if not args.sim:
-        raise InputError("Say --sim or --meter ADDRESS.")
+        raise InputError.of("shell.say-sim-or-meter-address")
     return Unit(net, [parse_fault(net, word) for word in args.fault], args.seed).measure
 
 

@@ -47,7 +47,7 @@ def _devices(args: argparse.Namespace) -> int:
 
     needs = {"list": 0, "show": 1, "check": 3, "import": 1, "compare": 2, "take": 3, "learn": 2}[args.act]
     if len(args.words) != needs:
-        raise InputError(f"umber devices {args.act} takes {needs} words: umber devices --help says which.")
+        raise InputError.of("shell.device-act-takes-words", act=args.act, needs=needs)
     with shop_file(where_of(args)) as file:
         act = {"list": _devices_list, "show": _devices_list, "check": _device_check, "compare": _devices_compared}
         if args.act in act:
@@ -61,7 +61,7 @@ def _device(shop: Shop, name: str) -> Any:
     found = shop.named("devices", name)
     if found is None:
         there = ", ".join(one.id for one in shop.devices) or "none so far"
-        raise InputError(f"There is no device {quoted(name)}: {there}.")
+        raise InputError.of("shell.no-device", name=quoted(name), there=there)
     return found
 
 
@@ -167,7 +167,7 @@ def _device_in(args: argparse.Namespace, file: ShopFile) -> int:
         try:
             learnt = json.loads(read_text(Path(path)))
         except ValueError as why:
-            raise InputError(f"{path} is no answer of umber learn --json: {why}.") from why
+            raise InputError.of("shell.no-answer-of-umber-learn-json", path=path, why=why) from why
         made = device_of_map(learnt, name, args.who, day)
     file.add("devices", made, args.who, "taken in")
     open_ = f"; {len(made.unmeasured)} of its pins nobody measured" if made.unmeasured else ""

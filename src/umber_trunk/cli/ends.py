@@ -275,13 +275,13 @@ def _other_half(design: Design, parts: Shelf, path: Path, said: str) -> Half:
     if mark and Path(file).is_file():
         there = design if Path(file).resolve() == path.resolve() else read_design(Path(file))
         if end not in index_of(there).ends:
-            raise InputError(f"{Path(file).name}: there is no end {quoted(end)}. {ends_known(there)}")
+            raise InputError.of("shell.no-end", name=Path(file).name, end=quoted(end), known=ends_known(there))
         return half_of(there, end, parts)
     if Path(said).is_file():
         if Path(said).suffix.lower() in (".umber", ".json"):
-            raise InputError(f"{said}: say which of its ends, as {said}:END.")
+            raise InputError.of("shell.say-which-of-its-ends", said=said)
         return half_of_pins(Path(said).name, read_pins(Path(said)))
-    raise InputError(f"There is no end {quoted(said)}, nor a file of that name. {ends_known(design)}")
+    raise InputError.of("shell.no-end-nor-file", said=quoted(said), known=ends_known(design))
 
 
 def _strip(args: argparse.Namespace) -> int:
@@ -341,7 +341,7 @@ def _catalogue(args: argparse.Namespace) -> int:
     from umber_trunk.store.catalogues import read_catalogue, stocked_shelf
 
     if args.act != "list" and args.file is None:
-        raise InputError(f"Which catalogue is to be {args.act}ed? Name a JSON or CSV file.")
+        raise InputError.of("shell.which-catalogue", act=args.act)
     parts: tuple[Part, ...]
     if args.file is None:
         stock, wrong = stocked_shelf(None, args.shop.with_name("harness") if args.shop else None)

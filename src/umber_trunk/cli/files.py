@@ -91,13 +91,13 @@ def _from_template(args: argparse.Namespace) -> tuple[Design, tuple[str, ...]]:
 
     path = args.shop or shop_beside(args.file)
     if path is None:
-        raise InputError("There is no shop’s file beside it: say --shop SHOP.")
+        raise InputError.of("shell.no-shops-file-beside")
     with shop_file(path) as file:
         templates = file.shop().templates
     found = next((one for one in templates if one.id == args.template), None)
     if found is None:
         there = ", ".join(one.id for one in templates) or "none so far"
-        raise InputError(f"There is no template {quoted(args.template)}: {there}.")
+        raise InputError.of("shell.no-template", template=quoted(args.template), there=there)
     design = design_from(json.loads(found.design), found.id)
     return set_project(design, name=args.name or found.name or found.id), found.questions
 
@@ -108,18 +108,18 @@ def _export(args: argparse.Namespace) -> int:
 
     kinds = exports()
     if args.format is None and args.output is None:
-        raise UmberError("Say what to write: -o NAME.pdf, or --format with one of " + ", ".join(kinds) + ".")
+        raise UmberError.of("shell.say-what-to-write", known=", ".join(kinds))
     if args.format is None:
         # -wires.csv before .csv; any other .csv is the wire list
         endings = {export.ending: kind for kind, export in kinds.items()} | {".csv": "csv"}
         matches = [ending for ending in endings if str(args.output).lower().endswith(ending)]
         if not matches:
-            raise UmberError(f"{args.output.name}: the ending names no format; use --format.")
+            raise UmberError.of("shell.ending-names-no-format", output=args.output.name)
         args.format = endings[max(matches, key=len)]
     out = args.output or args.file.with_name(args.file.stem + kinds[args.format].ending)
     streamed = str(out) in STREAMS
     if not streamed and target_of(out).exists() and not args.force:
-        raise StoreError(f"{out} exists already; use --force to replace it.")
+        raise StoreError.of("shell.exists-already-use-force-to-replace", out=out)
     write_export(analysed(args.file, args.revision, upto="findings"), args.format, out)
     print(f"{out} written.", file=sys.stderr if streamed else sys.stdout)
     return SOUND
@@ -138,7 +138,7 @@ def _assumed(args: argparse.Namespace) -> int:
         for one in own:
             print(f"  {one.name} = {one.value}" + (f"\n      {one.says}" if one.says else ""))
     if not rows:
-        raise InputError(f"Nothing that is taken for granted has {' and '.join(map(quoted, args.words))} in it.")
+        raise InputError.of("shell.nothing-that-is-taken-for-granted", words=" and ".join(map(quoted, args.words)))
     return SOUND
 
 

@@ -69,14 +69,14 @@ def add_worth(parser: argparse.ArgumentParser) -> None:
 def _weight(text: str) -> float:
     value = parse_number(text)
     if value < 0:
-        raise InputError(f"A weight can't be negative: {text}.")
+        raise InputError.of("shell.weight-cant-be-negative", text=text)
     return value
 
 
 def _optimise(args: argparse.Namespace) -> int:
     weights = Weights(_weight(args.mass), _weight(args.cost), _weight(args.sizes))
     if weights == Weights(0, 0, 0):
-        raise InputError("Give at least one weight above zero: mass, cost or sizes.")
+        raise InputError.of("shell.give-at-least-one-weight-above")
     design, parts = read_design(args.file), shelf(args.file)
     kept: list[Optimum] = []
     progress = Progress()

@@ -66,9 +66,7 @@ def _install(args: argparse.Namespace) -> int:
     from umber_trunk.store.files import put_whole
 
     if not args.user:
-        raise InputError(
-            "Say --user: it is installed for this user only; for all users, use your system's packages or pip."
-        )
+        raise InputError.of("shell.say-user-it-is-installed")
     home = data_home()
     for name, place in PLACES.items():
         path = home / place
@@ -79,7 +77,7 @@ def _install(args: argparse.Namespace) -> int:
             path.parent.mkdir(parents=True, exist_ok=True)
             put_whole(path, shipped(name).encode())
         except OSError as why:
-            raise UmberError(f"{path} can't be written: {why.strerror}.") from why
+            raise UmberError.of("any.cant-be-written", path=path, why=why.strerror) from why
         print(path)
     for command, folder in REFRESH:
         if shutil.which(command) and (home / folder).is_dir():

@@ -73,7 +73,7 @@ def add_all_jobs(parser: argparse.ArgumentParser) -> None:
 def one_of(args: argparse.Namespace) -> Path | None:
     """The shop's file where all its jobs are asked for, None where one harness is. InputError for both or neither."""
     if (args.file is None) == (args.shop is None):
-        raise InputError("Say one: a harness FILE, or --shop SHOP for all accepted jobs.")
+        raise InputError.of("shell.say-one-harness-file")
     shop: Path | None = args.shop
     return shop
 
@@ -95,7 +95,7 @@ def _coils(args: argparse.Namespace) -> int:
     design = results.design
     coils = read_stock(args.stock, results.shelf, design.project.decimal) if args.stock else kept_coils(args.file)
     if not coils:
-        raise InputError("There are no coils on the shelf: say --stock STOCK.csv, or read a list with umber shelf.")
+        raise InputError.of("shell.no-coils-on-shelf")
     todo = [*pieces(results, args.units), *sample_pieces(results)]
     plan = stoppable(lambda wanted: plan_cuts(coils, todo, usable, wanted))
     if args.json:
@@ -207,7 +207,7 @@ def _buy(args: argparse.Namespace) -> int:
     from umber_trunk.store.stock_list import read_counts, read_stock
 
     if args.output is not None and args.output.suffix.lower() not in (".csv", ".xlsx", ".pdf"):
-        raise InputError(f"{args.output.name}: a shopping list is written as .csv, .xlsx or .pdf.")
+        raise InputError.of("shell.shopping-list-endings", output=args.output.name)
     spares = Spares(args.percent, args.least, args.samples)
     results = analysed(args.file, upto="sizes")
     design = results.design
@@ -271,11 +271,11 @@ def _labels(args: argparse.Namespace) -> int:
 
     match = re.fullmatch(r"(\d{1,3}(?:\.\d{1,2})?)\s*[x×]\s*(\d{1,3}(?:\.\d{1,2})?)(?:\s*mm)?", args.size.strip())
     if match is None or not (8 <= float(match[1]) <= 300 and 4 <= float(match[2]) <= 200):
-        raise InputError(f"“{args.size[:40]}” is no size of a label: width x height in mm, such as 50x9.")
+        raise InputError.of("shell.no-size-of-label", size=args.size[:40])
     results = analysed(args.file, upto="sizes")
     ending = args.output.suffix.lower()
     if ending not in (".csv", ".pdf"):
-        raise InputError(f"{args.output.name}: labels are written as .csv or .pdf.")
+        raise InputError.of("shell.label-endings", output=args.output.name)
     if ending == ".csv":
         write_whole(args.output, labels_csv(results))
         return SOUND

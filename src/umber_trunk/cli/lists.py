@@ -66,7 +66,7 @@ def _pairs(texts: list[str], option: str) -> dict[str, str]:
     for text in texts:
         key, mark, value = text.partition("=")
         if not mark or not key or not value:
-            raise InputError(f"{option} wants NAME=VALUE; “{text}” isn't that.")
+            raise InputError.of("shell.wants-name-value", option=option, text=text)
         found[key.strip()] = value.strip()
     return found
 
@@ -75,10 +75,10 @@ def _columns(texts: list[str]) -> dict[str, int]:
     found = {}
     for name, letters in _pairs(texts, "--column").items():
         if name not in FIELDS:
-            raise InputError(f"There is no field “{name}”; the fields are: {', '.join(FIELDS)}.")
+            raise InputError.of("shell.no-field-fields", name=name, known=", ".join(FIELDS))
         at = -1 if letters.lower() == "none" else column_index(letters)
         if at is None:
-            raise InputError(f"--column {name}={letters}: name a column by its letter, such as D.")
+            raise InputError.of("shell.column-name-column-by-its-letter", name=name, letters=letters)
         found[name] = at
     return found
 
@@ -88,9 +88,9 @@ def answers_of(args: argparse.Namespace) -> Answers:
     units = _pairs(args.unit, "--unit")
     for name, unit in units.items():
         if name not in UNITS:
-            raise InputError(f"--unit {name}={unit}: only length and size have a unit.")
+            raise InputError.of("shell.unit-only-length-and-size", name=name, unit=unit)
         if unit.lower() not in UNITS[name]:
-            raise InputError(f"“{unit}” is no unit of {name}; give it one of {', '.join(UNITS[name])}.")
+            raise InputError.of("shell.no-unit", unit=unit, name=name, known=", ".join(UNITS[name]))
     said = _pairs(args.answer, "--answer")
     if args.bare_size:
         said["bare-size"] = "awg" if args.bare_size == "awg" else "metric"
@@ -99,7 +99,7 @@ def answers_of(args: argparse.Namespace) -> Answers:
     if args.split is not None:
         said["split"] = args.split
     if args.header_row is not None and args.header_row < 0:
-        raise InputError("--header-row counts from 1; 0 says there is none.")
+        raise InputError.of("shell.header-row-counts-from-one")
     return Answers(
         tuple(args.sheet),
         args.header_row,
@@ -112,10 +112,10 @@ def answers_of(args: argparse.Namespace) -> Answers:
 
 def _import(args: argparse.Namespace) -> int:
     if (args.output is None) == (args.into is None) and not (args.dry_run and args.into is None):
-        raise InputError("Say where it goes: -o NEW-FILE, or --into a harness that is there.")
+        raise InputError.of("shell.say-where-it-goes")
     if args.list.suffix.lower() == ".json":
         if args.output is None:
-            raise InputError("A design in JSON makes a new file: use -o.")
+            raise InputError.of("shell.design-in-json-makes-new-file")
         ProjectFile.create(args.output, read_json(args.list), "imported design").close()
         print(f"{args.output} made.")
         return SOUND
@@ -208,7 +208,7 @@ def _told(args: argparse.Namespace, reading: ListReading, status: int, done: str
         )
         return status
     if status == BAD_INPUT:
-        raise UmberError(f"{len(reading.faults)} faults; nothing was imported. Mend them, or use --skip-bad.")
+        raise UmberError.of("shell.faults-nothing-was-imported", count=len(reading.faults))
     for change in changes:
         print(change)
     print(f"{'Nothing changed yet: ' if args.dry_run else ''}{done}: {', '.join(_columns_told(reading))}.")

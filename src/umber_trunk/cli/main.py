@@ -18,17 +18,31 @@ from pathlib import Path
 from typing import NoReturn
 
 from umber_trunk import __version__
-from umber_trunk.cli.terminal import BAD_INPUT, LOST_OUTPUT, STOPPED, output_lost, plain_streams, report_bug
+from umber_trunk.cli.terminal import (
+    BAD_INPUT,
+    LOST_OUTPUT,
+    STOPPED,
+    out,
+    output_lost,
+    plain_streams,
+    refusal_out,
+    report_bug,
+)
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.stages import OTHER_COMMANDS, STAGES
 from umber_trunk.core.voice import LANGUAGE_ASKED, speak
+
+
+class UsageError(UmberError):
+    """A command line that can't be read: an option or a word there isn't. Its sentence begins with the command."""
 
 
 class _Parser(argparse.ArgumentParser):
     """Says what is wrong in one sentence instead of printing the usage."""
 
     def error(self, message: str) -> NoReturn:
-        self.exit(2, f"{self.prog}: {message[:1].upper()}{message[1:].rstrip('.')}.\n")
+        why = f"{message[:1].upper()}{message[1:].rstrip('.')}."
+        raise UsageError.of("shell.command-line", command=self.prog, why=why)
 
 
 @cache
@@ -108,10 +122,7 @@ def _refuse_own_input(args: argparse.Namespace) -> None:
         for other in paths.keys() - set(WRITTEN):
             with suppress(OSError, ValueError):
                 if paths[name].samefile(paths[other]):
-                    raise UmberError(
-                        f"{paths[name].name} is read for this: a harness file, a list or a shelf in use is never "
-                        "written onto. Name another file."
-                    )
+                    raise UmberError.of("shell.never-written-onto-what-is-read", name=paths[name].name)
 
 
 def _run(words: list[str]) -> int:
@@ -128,7 +139,9 @@ def _run(words: list[str]) -> int:
         _refuse_own_input(args)
         return int(args.run(args))
     except UmberError as why:
-        print(f"umber: {why}", file=sys.stderr)
+        print(why if isinstance(why, UsageError) else f"umber: {why}", file=sys.stderr)
+        if "--json" in words:
+            out({"refused": refusal_out(why)})
         return BAD_INPUT
     except OSError as why:
         if why.filename is not None or why.errno not in LOST_OUTPUT:

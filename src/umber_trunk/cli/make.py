@@ -174,9 +174,7 @@ def _make(args: argparse.Namespace) -> int:
 
     with opened(args.file, for_writing=not args.station) as project:
         if project.read_only and not args.station:
-            raise InputError(
-                f"{args.file.name} can't be logged into: {project.why_read_only}. Say --station NAME to log beside it."
-            )
+            raise InputError.of("shell.cant-be-logged-into", file=args.file.name, why_read_only=project.why_read_only)
         how = {"station": args.station, "hand": args.hand, "shelf": args.shelf}
         if args.units or args.unit:
             numbers = args.unit or list(range(1, args.units + 1))
@@ -305,7 +303,7 @@ def _act(build: Build, words: str) -> None:
     elif word in ("remake", "scrap"):
         _again(build, word, rest.split(), step)
     else:
-        raise InputError(f"“{word[:40]}” isn't understood; ? says what is.")
+        raise InputError.of("shell.word-not-understood", word=word[:40])
 
 
 def _again(build: Build, word: str, parts: list[str], step: Timed | None) -> None:
@@ -316,7 +314,7 @@ def _again(build: Build, word: str, parts: list[str], step: Timed | None) -> Non
         elif step is not None and step.operation.side:
             wire, side, unit, why = step.operation.wire, step.operation.side, step.unit, " ".join(parts)
         else:
-            raise InputError("Say which: remake WIRE start|finish UNIT.")
+            raise InputError.of("shell.say-which-remake-wire-start-finish")
         build.remake(wire, side, unit, why)
         left = build.bench.left(wire, side, unit)
         print(f"    {left.left_mm:.0f} mm left at its {side}: {left.times} more remakes")
@@ -326,7 +324,7 @@ def _again(build: Build, word: str, parts: list[str], step: Timed | None) -> Non
     elif step is not None and step.operation.wire:
         wire, unit, why = step.operation.wire, step.unit, " ".join(parts)
     else:
-        raise InputError("Say which: scrap WIRE UNIT.")
+        raise InputError.of("shell.say-which-scrap-wire-unit")
     if not why:
-        raise InputError("Say why it is scrapped: the reason stays in the log.")
+        raise InputError.of("shell.say-why-it-is-scrapped")
     build.scrap(wire, unit, why)

@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from umber_trunk.cli.reading import opened, read_design, shelf
-from umber_trunk.cli.terminal import BAD_INPUT, DOUBTS_LEFT, SOUND, out, stoppable
+from umber_trunk.cli.terminal import BAD_INPUT, DOUBTS_LEFT, SOUND, out, refusal_out, stoppable
 from umber_trunk.core.errors import InputError, UmberError, Wanted
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.language.hear import Heard, Listener
@@ -43,7 +43,7 @@ def lines_of(words: list[str]) -> list[str]:
         found += _standard_input().splitlines() if word == "-" else [word]
     lines = [line.strip() for line in found if line.strip() and not line.strip().startswith("#")]
     if not lines:
-        raise InputError("There is no line to say.")
+        raise InputError.of("shell.no-line-to-say")
     return lines
 
 
@@ -51,9 +51,9 @@ def _standard_input() -> str:
     try:
         text = sys.stdin.read(MOST_INPUT + 1)
     except UnicodeDecodeError:
-        raise InputError("Standard input is not text in UTF-8.") from None
+        raise InputError.of("shell.standard-input-is-not-text") from None
     if len(text) > MOST_INPUT:
-        raise InputError(f"Standard input is over {MOST_INPUT} characters, the most that is read.")
+        raise InputError.of("shell.standard-input-is-over-characters", most=MOST_INPUT)
     return text
 
 
@@ -76,14 +76,15 @@ def _say(args: argparse.Namespace) -> int:
         design, status, told = project.design, SOUND, []
         listener = Listener(shelf(args.file), args.decimal or "")
         for line in lines:
-            error = ""
+            no: UmberError | None = None
             try:
                 changed, heard = stoppable(partial(_said, design, line, listener))
-                error = heard.wrong
+                if heard.wrong:
+                    no = InputError.of("language.line-not-understood", why=heard.wrong)
             except UmberError as why:
-                heard, changed, error = listener.hear(design, line), design, str(why)
-            told.append(_told(line, heard, error))
-            if error:
+                heard, changed, no = listener.hear(design, line), design, why
+            told.append(_told(line, heard, no))
+            if no is not None:
                 status = DOUBTS_LEFT if any(piece.doubt for piece in heard.pieces) else BAD_INPUT
                 break
             if changed != design and not args.dry_run:
@@ -93,13 +94,14 @@ def _say(args: argparse.Namespace) -> int:
     return status
 
 
-def _told(line: str, heard: Heard, error: str) -> dict[str, Any]:
+def _told(line: str, heard: Heard, no: UmberError | None) -> dict[str, Any]:
     return {
         "line": line,
         "what": heard.what,
         "name": heard.name,
-        "ok": not error,
-        "error": error,
+        "ok": no is None,
+        "error": "" if no is None else str(no),
+        "refused": refusal_out(no),
         "understood": [{"kind": p.kind, "meaning": p.meaning, "ok": p.ok, "doubt": p.doubt} for p in heard.pieces],
     }
 

@@ -48,7 +48,7 @@ def _papers(args: argparse.Namespace) -> int:
     from umber_trunk.store.files import write_whole
 
     if args.output.exists() and not args.output.is_dir():
-        raise InputError(f"{args.output.name} is no folder: say one with -o.")
+        raise InputError.of("shell.no-folder-say", output=args.output.name)
     asked_for = (
         [one for one in PAPERS if one.needed]
         if not args.only

@@ -49,7 +49,7 @@ def _plan(args: argparse.Namespace) -> int:
     from umber_trunk.store.shop_plan import ahead, keep_plan, shop_plan, zone_and_now
 
     if args.take and not args.instead:
-        raise InputError("Say what is to be taken: --if first:J3 --take.")
+        raise InputError.of("shell.say-what-is-to-be-taken")
     with shop_file(args.shop) as file:
         shop, coils, counts = file.shop(), [held.now for held in file.coils()], file.floor.parts()
     zone, now = zone_and_now(shop, args.now)
@@ -101,7 +101,7 @@ def _written(made: ShopPlan, path: Path, name: str, who: str) -> None:
     elif ending == ".ics":
         write_whole(path, calendar(made, name, (lambda one: one == who) if who else lambda _: True))
     else:
-        raise InputError(f"{path.name}: a plan is written as .ics or .csv.")
+        raise InputError.of("shell.plan-endings", path=path.name)
 
 
 def _said(made: ShopPlan, other: ShopPlan | None, told: list[str], today_alone: bool) -> None:

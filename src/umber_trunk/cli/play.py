@@ -16,7 +16,7 @@ from pathlib import Path
 from typing import Any
 
 from umber_trunk.cli.reading import opened, shelf
-from umber_trunk.cli.terminal import BAD_INPUT, SOUND, out, stoppable
+from umber_trunk.cli.terminal import BAD_INPUT, SOUND, out, refusal_out, stoppable
 from umber_trunk.core.errors import InputError, UmberError
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.harness.project import Project
@@ -114,20 +114,18 @@ def _script(path: Path) -> _Script:
             continue
         if raw[0] in " \t":
             if not steps or not steps[-1].command:
-                raise InputError(
-                    f"{path.name}, row {row}: an indented line is what the command above reads, and there is none."
-                )
+                raise InputError.of("shell.indented-line-without-command", path=path.name, row=row)
             steps[-1].reads.append("" if line == "⏎" else line)
         elif line.lower().startswith("harness ") and not steps:
             name = line.split(None, 1)[1]
         else:
             steps.append(_Step(row, line))
     if not steps:
-        raise InputError(f"{path.name} says nothing.")
+        raise InputError.of("shell.says-nothing", path=path.name)
     if len(steps) > MOST_LINES:
-        raise InputError(f"{path.name} has over {MOST_LINES} lines.")
+        raise InputError.of("shell.over-lines", path=path.name, most=MOST_LINES)
     if name and (Path(name).name != name or not name.endswith(".umber")):
-        raise InputError(f"{path.name}: “harness {name}” wants a file's name that ends in .umber, without a folder.")
+        raise InputError.of("shell.harness-wants-files-name-that-ends", path=path.name, name=name)
     return _Script(name or path.stem + ".umber", tuple(steps))
 
 
@@ -149,13 +147,11 @@ def _where(parser: argparse.ArgumentParser) -> None:
 
 def _play(args: argparse.Namespace) -> int:
     if args.output is not None and args.into is not None:
-        raise InputError("Say one: -o for a new file, --into for one that is there.")
+        raise InputError.of("shell.say-new-file-or-into")
     script = _script(args.script)
     target = args.into or args.output or Path(script.name)
     if args.into is None and target.exists():
-        raise InputError(
-            f"{target.name} is there already: say --into {target.name} to go on in it, or -o for another name."
-        )
+        raise InputError.of("shell.design-there-already", target=target.name)
     with tempfile.TemporaryDirectory(prefix="umber-play-") as folder:
         copy = Path(folder) / target.name
         if args.into is not None:
@@ -204,7 +200,7 @@ def _played(script: _Script, path: Path, name: str) -> dict[str, Any]:
             done += 1
         except UmberError as why:
             where = f"{name}, row {step.row}: " if name not in str(why) else ""
-            return {"wrong": f"{where}{why}", "done": done, "said": said}
+            return {"wrong": f"{where}{why}", "refused": refusal_out(why), "done": done, "said": said}
     return {"wrong": "", "done": done, "said": said}
 
 
@@ -216,7 +212,7 @@ def _lines(block: Sequence[_Step], path: Path, name: str) -> None:
             try:
                 design = listener.done(design, listener.hear(design, step.text))
             except UmberError as why:
-                raise InputError(f"{name}, row {step.row}: “{step.text}”: {why}") from why
+                raise InputError.of("shell.script-row", name=name, row=step.row, step=step.text, why=why) from why
         if design != project.design:
             project.commit(design, f"play {name}"[:200])
 
@@ -236,7 +232,7 @@ class _Typed(io.TextIOBase):
             return self._answers.pop(0) + "\n"
         if self._lines and self._lines[0] == BY_HAND:
             if self._given >= AGAIN:
-                raise InputError("the practised hand came to no end.")
+                raise InputError.of("shell.practised-hand-came-to-no-end")
             self._given += 1
             said = self._told.getvalue()[-3000:]
             if "All is done." in said.splitlines()[-1:]:
@@ -273,7 +269,7 @@ def _command(step: _Step, path: Path) -> tuple[int, str]:
 
     words = shlex.split(step.text)[1:]
     if not words or words[0] in _NOT_PLAYED:
-        raise InputError(f"“{step.text}” can’t be played in a script.")
+        raise InputError.of("shell.cant-be-played-in-script", step=step.text)
     words = [str(path) if word == "FILE" else word for word in words]
     told, before = io.StringIO(), sys.stdin
     sys.stdin = _Typed(step.reads, told)
@@ -281,7 +277,7 @@ def _command(step: _Step, path: Path) -> tuple[int, str]:
         with redirect_stdout(told), redirect_stderr(told):
             asked = vars(build_parser(words[0]).parse_args(words))
             if any(asked.get(name) is not None for name in WRITTEN):  # a rehearsal would write it, too
-                raise InputError(f"“{step.text}” writes another file; a script changes its harness alone.")
+                raise InputError.of("shell.writes-another-file", step=step.text)
             status = main(words)
     except SystemExit as why:
         status = int(why.code or 0) if isinstance(why.code, int | None) else BAD_INPUT
@@ -299,6 +295,7 @@ def _said(args: argparse.Namespace, told: dict[str, Any], target: Path) -> int:
                 "file": target.name,
                 "lines": told["done"],
                 "wrong": told["wrong"],
+                "refused": told.get("refused"),
                 "commands": told["said"],
             }
         )
@@ -328,7 +325,7 @@ def _jobs(args: argparse.Namespace) -> int:
     found = {path.stem: path for path in sorted(jobs_folder().glob("*.job"))}
     if args.name:
         if args.name not in found:
-            raise InputError(f"There is no job “{args.name}”; there are: {', '.join(found)}.")
+            raise InputError.of("shell.no-job-of-these", name=args.name, known=", ".join(found))
         args.script = found[args.name]
         return _play(args)
     listed = [

@@ -21,9 +21,9 @@ def find_plugged_in(args: argparse.Namespace) -> int:
     from umber_trunk.core.prove.powered import CAUTIONS, Powered
 
     if args.json and not args.sim:
-        raise InputError("--json goes with --sim; a search by hand is a talk.")
+        raise InputError.of("shell.search-json-goes-with-sim")
     if args.unit is not None or args.meter:
-        raise InputError("A search plugged in is typed in, and nothing of it proves a unit: leave --unit and --meter.")
+        raise InputError.of("shell.search-plugged-in-is-typed")
     search = Powered(analysed(args.file), args.powered)
     truth = _put_in(search, args.fault)
     if not args.json:
@@ -47,7 +47,9 @@ def _put_in(search: Powered, faults: list[str]) -> int | None:
         truth = next((n for n, one in enumerate(search.suspects) if (one.kind, one.where) == (kind, where)), None)
         if truth is None:
             known = dict.fromkeys(f"{one.kind}:{one.where}" for one in search.suspects)
-            raise InputError(f"{quoted(word)} doesn’t starve {search.load.name}; there are: {', '.join(known)}.")
+            raise InputError.of(
+                "shell.doesnt-starve-there", word=quoted(word), load=search.load.name, known=", ".join(known)
+            )
     return truth
 
 

@@ -38,7 +38,7 @@ def _faults(args: argparse.Namespace) -> int:
 
     for kind, many in args.found:
         if not many.lstrip("+").isdecimal():
-            raise InputError(f"“{many}” is no count: a number, or +1 for one more.")
+            raise InputError.of("shell.no-count-number", many=many)
         had = found_faults().get(kind, 0) if many.startswith("+") else 0
         set_found(kind, had + int(many))
     found = found_faults()
@@ -89,13 +89,13 @@ def _meter(args: argparse.Namespace) -> int:
 
     if args.sim is None:
         if not args.address:
-            raise InputError("Say --sim FILE, or which meter to read: tcp:HOST:PORT, /dev/… or visa:RESOURCE.")
+            raise InputError.of("shell.say-sim-file")
         with MeterLink(args.address) as link:
             ohm = parse_answer(link.ask(ASKS[args.kind]), args.address)
         print("OL" if math.isinf(ohm) else f"{ohm:g} ohm")
         return SOUND
     if not 0 <= args.noise <= 1000:
-        raise InputError("The noise is from 0 to 1000 times the meter's usual error.")
+        raise InputError.of("shell.noise-is-from-to-times-meters")
     net = net_of(args.sim)
     bench = simulated(net, [parse_fault(net, word) for word in args.fault], args.seed, args.noise)
     with MeterTerminal(bench) if args.pty else MeterServer(bench, args.port) as server:

@@ -53,7 +53,7 @@ def supply_a(args: argparse.Namespace) -> float:
         return Meter().amps
     amps = parse_number(args.amps.strip().removesuffix("A").strip())
     if not 0 <= amps <= MOST_AMPS:
-        raise InputError(f"{args.amps} is no current for millivolts: 0 (no supply) to {MOST_AMPS:g} A.")
+        raise InputError.of("shell.no-current-for-millivolts", amps=args.amps, most=MOST_AMPS)
     return amps
 
 

@@ -89,21 +89,20 @@ def _prove(args: argparse.Namespace) -> int:
 
         return find_plugged_in(args)
     if args.fault and not args.sim:
-        raise InputError("Faults are put into a simulated unit: say --sim too.")
+        raise InputError.of("shell.faults-are-put-into-simulated-unit")
     if args.json and not args.sim:
-        raise InputError("--json goes with --sim; a proof by hand or meter is a talk.")
+        raise InputError.of("shell.proof-json-goes-with-sim")
     if args.unit is not None:
         return _prove_logged(args)
     if args.anew or args.as_is:
-        raise InputError("--anew and --as-is go with --unit N: a trial keeps nothing.")
+        raise InputError.of("shell.anew-and-as-is-go")
     net = net_of(args.file)
     meter = _meter_said(args) or Meter()
-    from umber_trunk.core.prove.checklist import NOTHING
     from umber_trunk.core.prove.plan import make_plan
 
     plan = make_plan(net, meter, not args.by_hand)
     if not plan.measures:
-        raise InputError(NOTHING)
+        raise InputError.of("prove.nothing-to-prove")
     if not args.sim:
         from umber_trunk.core.prove.proof import Proof
 
@@ -192,13 +191,12 @@ def _ask(task: Any) -> None:
 
 def _prove_logged(args: argparse.Namespace) -> int:
     from umber_trunk.core.errors import InputError
-    from umber_trunk.core.prove.checklist import NOTHING
     from umber_trunk.core.prove.faults import parse_fault
     from umber_trunk.core.prove.simulate import Unit
     from umber_trunk.store.proofs import UnitProof
 
     if not args.hand.strip():
-        raise InputError("Say who proves the unit: --hand NAME. The name stands on its certificate.")
+        raise InputError.of("shell.say-who-proves-unit")
     with opened(args.file) as project:
         kept = UnitProof(
             project,
@@ -214,7 +212,7 @@ def _prove_logged(args: argparse.Namespace) -> int:
             kept.take_as_is(*args.as_is)
         proof = kept.load()
         if not proof.plan.measures:
-            raise InputError(NOTHING)
+            raise InputError.of("prove.nothing-to-prove")
         if not args.sim:
             status = _dialogue(proof, args, kept)
             kept.close_with(args.hand)
@@ -265,7 +263,7 @@ def _meter_said(args: argparse.Namespace) -> Meter | None:
     ohm, share = (parse_number(one.removesuffix("%").strip()) for one in args.meter_error)
     share = share / 100 if args.meter_error[1].strip().endswith("%") else share
     if not (0 < ohm <= 10 and 0 < share <= 0.2):
-        raise InputError("A meter’s error is over 0 and at most 10 ohm, its share over 0 and at most 0.2.")
+        raise InputError.of("shell.meters-error-is-over")
     if args.two_wire:
         return Meter(False, two_ohm=ohm, two_share=share, amps=amps)
     return Meter(four_ohm=ohm, four_share=share, amps=amps)

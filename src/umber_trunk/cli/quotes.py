@@ -52,14 +52,14 @@ def day_of(text: str) -> date:
     try:
         return date.fromisoformat(text[:10])
     except ValueError as why:
-        raise InputError(f"{quoted(text)} is no day: say it as 2026-12-01.") from why
+        raise InputError.of("shell.no-day-say", text=quoted(text)) from why
 
 
 def numbers_of(text: str) -> list[int]:
     """“1,5,20” as numbers of units."""
     found = [counted(part.strip(), 10_000) for part in text.split(",") if part.strip()]
     if not found or None in found or len(found) > 20:
-        raise InputError(f"{quoted(text)} are no numbers of units: one to twenty of 1 to 10000, with commas between.")
+        raise InputError.of("shell.no-numbers-of-units", text=quoted(text))
     return [number for number in found if number is not None]
 
 
@@ -124,7 +124,7 @@ def _quote(args: argparse.Namespace) -> int:
     from umber_trunk.core.shop.quote_sheet import offer_words, plain
 
     if args.output is not None and args.output.suffix.lower() not in (".pdf", ".csv", ".xlsx"):
-        raise InputError(f"{args.output.name}: a quote is written as .pdf, .csv or .xlsx.")
+        raise InputError.of("shell.quote-endings", output=args.output.name)
     day, numbers = day_of(args.now), numbers_of(args.units)
     shop = shop_path_of(args.shop, file_and_variant(args.file)[0])
     asked = asked_of(args.file, shop, day)

@@ -77,7 +77,7 @@ def _read(path: Path, number: int | None) -> tuple[Design, str]:
     plain, variant = file_and_variant(path)
     if is_plain(path):
         if number is not None:
-            raise InputError(f"{plain.name} is a design without revisions.")
+            raise InputError.of("shell.design-without-revisions", plain=plain.name)
         from umber_trunk.store.jsonfile import read_json
 
         design = read_json(plain)

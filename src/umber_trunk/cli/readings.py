@@ -154,12 +154,12 @@ def _gauge(args: argparse.Namespace) -> int:
 
     if not args.sim:
         if not args.address:
-            raise InputError("Say which gauge: tcp:HOST:PORT, /dev/… or visa:RESOURCE; or --sim.")
+            raise InputError.of("shell.say-which-gauge")
         print(tell_gauge(args.address, args.say) if args.say else ask_gauge(args.address, args.kind))
         return SOUND
     for value in (args.height, args.wear, args.scatter, args.pull):
         if not -1e6 < value < 1e6:
-            raise InputError("The press needs figures that a press can have.")
+            raise InputError.of("shell.press-needs-figures-that-press")
     press = Press(args.height, args.wear, abs(args.scatter), args.pull, seed=args.seed)
     with PressTerminal(press) if args.pty else PressServer(press, args.port) as served:
         print(served.address, flush=True)

@@ -153,7 +153,7 @@ def _size_of(text: str, board: Board) -> Board:
 
     match = re.fullmatch(r"\s*(\d+(?:\.\d+)?)\s*[xX×]\s*(\d+(?:\.\d+)?)\s*(?:mm)?\s*", text)
     if match is None:
-        raise InputError(f"“{text}” is no size of a board: say width x height in mm, such as 2440x1220.")
+        raise InputError.of("shell.no-size-of-board", text=text)
     made: Board = change(board, width_mm=float(match[1]), height_mm=float(match[2]))
     return made
 
@@ -168,9 +168,9 @@ def _board(args: argparse.Namespace) -> int:
         board = _size_of(args.board, board)
     sheet = (args.sheet or board.sheet).lower()
     if sheet not in SHEET_NAMES:
-        raise InputError(f"“{args.sheet}” is no sheet known here: {', '.join(SHEET_NAMES)}.")
+        raise InputError.of("any.no-sheet-known-here", sheet=args.sheet, known=", ".join(SHEET_NAMES))
     if args.output is not None and args.output.suffix.lower() not in (".pdf", ".svg", ".dxf"):
-        raise InputError(f"{args.output.name}: a board is written as .pdf, .svg or .dxf.")
+        raise InputError.of("shell.board-endings", output=args.output.name)
     laid = stoppable(lambda wanted: laid_out(results, board, wanted))
     made = draw_board(results, laid)
     if args.output is not None:

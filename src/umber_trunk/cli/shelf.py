@@ -83,7 +83,7 @@ def _opened_shelf(args: argparse.Namespace, stack: ExitStack) -> tuple[Stock, Sh
     changes = args.read is not None or args.parts is not None
     if args.file.suffix.lower() == ".umbershelf" or is_shop(args.file):
         if args.use is not None:
-            raise InputError("A shelf file uses no other: name a harness file.")
+            raise InputError.of("shell.shelf-file-uses-no-other")
         return stack.enter_context(shelf_file(args.file, make=changes)), shelf(args.file), ""
     changes = changes or args.use is not None or args.waive is not None
     project = stack.enter_context(opened(args.file, for_writing=changes))
@@ -94,7 +94,7 @@ def _opened_shelf(args: argparse.Namespace, stack: ExitStack) -> tuple[Stock, Sh
         project.floor.use_shelf(other)
     if args.waive is not None:
         if not all(one.strip() for one in args.waive):
-            raise InputError("Say who goes without a shelf, and why.")
+            raise InputError.of("shell.say-who-goes-without-shelf")
         project.floor.waive(*args.waive)
     parts = shelf(args.file).carrying(project.design.parts)
     return stack.enter_context(project.floor.shelf()), parts, project.design.project.decimal
@@ -108,10 +108,12 @@ def _count_coils(args: argparse.Namespace, floor: Stock, parts: Shelf, decimal: 
     listed, before = read_stock(args.read, parts, decimal), floor.coils()
     gone = gone_with(before, listed)
     if gone and not (args.replace or args.add):
-        raise InputError(
-            f"{len(gone)} coils are on the shelf that {args.read.name} doesn't have ({', '.join(gone[:5])}"
-            f"{' …' if len(gone) > 5 else ''}): say --replace if they are gone, --add if they stay. Nothing was "
-            "changed."
+        raise InputError.of(
+            "shell.coils-on-shelf-not-in-list",
+            count=len(gone),
+            read=args.read.name,
+            gone=", ".join(gone[:5]),
+            more=len(gone) > 5,
         )
     if gone and args.replace:
         print(f"umber: the shelf as it was is kept in {keep_before(before)}.", file=sys.stderr)
@@ -147,7 +149,7 @@ def _instead(args: argparse.Namespace) -> int:
     results = analysed(args.file, upto="sizes")
     planned = next((row.shown_size for row in results.figures.wires.values() if row.wire.id == args.wire), "?")
     if planned == "?" and not args.size:
-        raise InputError(f"The size of {args.wire} is open, or there is no such wire: say --size.")
+        raise InputError.of("shell.size-of-is-open", wire=args.wire)
     with opened(args.file) as project:
         design = substitute(project.design, args.wire, planned, args.size, args.colour, args.who, args.why)
         project.commit(design, f"{args.wire} made of something else")

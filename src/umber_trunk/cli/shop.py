@@ -60,7 +60,7 @@ def where_of(args: argparse.Namespace) -> Path:
 
     path: Path | None = args.shop or shop_beside(Path(SHOP_NAME))
     if path is None:
-        raise InputError(f"There is no {SHOP_NAME} here: say --shop SHOP, or set {ASKED}; umber shop --new makes one.")
+        raise InputError.of("shell.no-shop-here", shop=SHOP_NAME, asked=ASKED)
     return path
 
 
@@ -97,7 +97,7 @@ def _shop(args: argparse.Namespace) -> int:
 
 def _known_list(kind: str) -> None:
     if kind not in LISTS:
-        raise InputError(f"{quoted(kind)} is none of the shop’s lists: {', '.join(LISTS)}.")
+        raise InputError.of("shell.none-of-shops-lists", kind=quoted(kind), known=", ".join(LISTS))
 
 
 def read_list(file: ShopFile, kind: str, name: str, replace: bool, who: str) -> int:
@@ -109,7 +109,7 @@ def read_list(file: ShopFile, kind: str, name: str, replace: bool, who: str) -> 
     found = read_table(kind, read_book(Path(name)).sheets[0].grid)
     if found.faults:
         more = f" and {len(found.faults) - 20} more" if len(found.faults) > 20 else ""
-        raise InputError(f"{name}: {'; '.join(found.faults[:20])}{more}. Nothing was taken over.")
+        raise InputError.of("shell.nothing-was-taken-over", name=name, faults="; ".join(found.faults[:20]), more=more)
     changed = file.put_told(kind, found, who, replace)
     print(f"{len(found.rows)} rows of {kind}, {changed} of them new or changed.")
     return SOUND
@@ -124,7 +124,7 @@ def _write(file: ShopFile, kind: str, name: str) -> int:
     rows = table(kind, file.shop().rows(kind))
     path = Path(name)
     if path.suffix.lower() not in (".csv", ".xlsx"):
-        raise InputError(f"{path.name}: a list is written as .csv or .xlsx.")
+        raise InputError.of("shell.shop-list-endings", path=path.name)
     write_whole(path, table_bytes(kind, rows, path.suffix))
     print(f"{len(rows) - 1} rows written to {path}.")
     return SOUND
@@ -139,14 +139,14 @@ def _came(file: ShopFile, name: str, judged: str, coil: str | None, who: str) ->
     from umber_trunk.core.shop.price_book import size_and_words
 
     if not judged.strip():
-        raise InputError("Say what the judge found of it: umber wirecheck tells a coil from what it is sold as.")
+        raise InputError.of("shell.say-what-judge-found")
     shop = file.shop()
     one = shop.named("incoming", name)
     if one is None or one.came is not None:
-        raise InputError(f"{quoted(name)} is " + ("here already." if one is not None else "nothing that is to come."))
+        raise InputError.of("shell.not-to-come", name=quoted(name), here=one is not None)
     size, words = size_and_words(one.part)
     if area_of(size) > 0 and not coil:
-        raise InputError(f"{one.part} is wire: say --coil NAME, what its coil is called on the shelf.")
+        raise InputError.of("shell.wire-say-coil-name", part=one.part)
     made = Coil(coil, size, one.amount, "", "/".join(words)) if coil else None
     there = file.take_in(name, judged.strip()[:400], date.today().isoformat(), made, who)
     print(f"{one.part}: {there:g} " + (f"m are on the shelf as {coil}." if coil else "are there."))
@@ -158,7 +158,7 @@ def _count(file: ShopFile, part: str, many: str, who: str) -> int:
 
     number = read_number(many)
     if not 0 <= number <= 1e9 or not who.strip():
-        raise InputError("Say how many there are, from 0 on, and --who counted them.")
+        raise InputError.of("shell.say-how-many-there")
     before = file.floor.parts().get(part)
     file.count_parts({part: number}, who)
     print(f"{part}: {number:g} are there{'' if before is None else f', {before:g} were expected'}.")
@@ -255,7 +255,7 @@ def _lessons(args: argparse.Namespace) -> int:
 
             write_whole(args.output, fetched("app.paper.pdf:pdf_of")(results_of(Design()), [lessons_sheet(found)]))
         else:
-            raise InputError(f"{args.output.name}: lessons are written as .pdf or .csv.")
+            raise InputError.of("shell.lesson-endings", output=args.output.name)
     if args.json:
         out(found.plain())
     elif args.output is None:

@@ -66,7 +66,7 @@ def _job(args: argparse.Namespace) -> int:
     from umber_trunk.store.shop_file import shop_file
 
     if args.act != "list" and not args.words:
-        raise InputError(f"umber job {args.act} takes {'a harness FILE' if args.act == 'new' else 'the JOB’s name'}.")
+        raise InputError.of("shell.job-act-takes", act=args.act, new=args.act == "new")
     path = where_of(args)
     with shop_file(path) as file:
         if args.act == "new":
@@ -95,7 +95,7 @@ def _job_of(file: ShopFile, name: str) -> Job:
     found: Job | None = file.shop().named("jobs", name)
     if found is None:
         there = ", ".join(one.id for one in file.shop().jobs[:20]) or "none so far"
-        raise InputError(f"There is no job {quoted(name)}: {there}.")
+        raise InputError.of("shell.no-job", name=quoted(name), there=there)
     return found
 
 
@@ -115,11 +115,11 @@ def _job_goes_on(args: argparse.Namespace, file: ShopFile, path: Path) -> int:
             made = partial(with_build, name="".join(args.words[1:2]))
         case "cancel":
             if not args.why.strip():
-                raise InputError(f"Say --why {job.id} is cancelled.")
+                raise InputError.of("shell.say-why-is-cancelled", job=job.id)
             made = partial(cancel, why=args.why)
         case "repair":
             if not args.unit or not args.found:
-                raise InputError("Say which --unit BUILD/UNIT came back, and what was --found.")
+                raise InputError.of("shell.say-which-unit-build-unit-came")
             made = partial(repaired, what=Repair(unit=args.unit, found=args.found, done=args.done))
         case "deliver":
             made = partial(hand_over, given=_delivered(args, file, path, job, day.isoformat()))
@@ -133,18 +133,16 @@ def _job_goes_on(args: argparse.Namespace, file: ShopFile, path: Path) -> int:
 def _delivered(args: argparse.Namespace, file: ShopFile, path: Path, job: Job, day: str) -> Delivery:
     """Units handed over: each is proven, or somebody says who lets it go."""
     if len(args.words) < 2:
-        raise InputError("Say which units are handed over, as 1,2,3.")
+        raise InputError.of("shell.say-which-units-are-handed-over")
     units = [counted(part.strip(), 10_000) for part in args.words[1].split(",") if part.strip()]
     if not units or None in units:
-        raise InputError(f"{quoted(args.words[1])} are no units of {job.id}.")
+        raise InputError.of("shell.no-units", words=quoted(args.words[1]), job=job.id)
     from umber_trunk.core.shop.things import Delivery
 
     proven = _seen(file, path).beside(job).seen.proven
     open_ = [str(unit) for unit in units if unit not in proven]
     if open_ and not args.why.strip():
-        raise InputError(
-            f"Units {', '.join(open_)} aren’t proven: say --why they are handed over so, and --who lets them go."
-        )
+        raise InputError.of("shell.units-arent-proven", units=", ".join(open_))
     return Delivery(day=day, units=tuple(unit for unit in units if unit is not None), who=args.who)
 
 

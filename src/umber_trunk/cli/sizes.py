@@ -178,13 +178,13 @@ def _diameters(words: list[str]) -> list[float]:
     for word in words:
         match = re.fullmatch(r"([^x×*]+)(?:[x×*](\d+))?", word)
         if not match:
-            raise InputError(f"“{word}” can't be read as a diameter such as 3.2 or 1.8x4.")
+            raise InputError.of("shell.cant-be-read-as-diameter-such", word=word)
         diameter, count = parse_number(match[1]), int(match[2] or 1)
         if not 0 < diameter <= 1000 or not 1 <= count <= 2000:
-            raise InputError(f"“{word}”: a diameter is above 0 and at most 1000 mm, a count 1 to 2000.")
+            raise InputError.of("shell.diameter-is-above-and-at-most", word=word)
         found += [diameter] * count
     if len(found) > 2000:
-        raise InputError("That is over 2000 wires; pack them in groups.")
+        raise InputError.of("shell.too-many-wires-to-pack")
     return found
 
 
@@ -213,7 +213,7 @@ def _figures(args: argparse.Namespace) -> int:
 
     rows = beside(args.table)
     if not rows:
-        raise InputError(f"There is no table “{args.table}”: {', '.join(one['id'] for one in published())}.")
+        raise InputError.of("shell.no-table", table=args.table, known=", ".join(one["id"] for one in published()))
     if args.json:
         out(
             {

@@ -188,6 +188,14 @@ def out(value: Any, to: TextIO | None = None) -> None:
         print(rows(value) if isinstance(value, list) else plain(value), file=to)
 
 
+def refusal_out(why: UmberError | None) -> dict[str, Any] | None:
+    """What was refused as every JSON answer has it: code, sentence, values; None where nothing was."""
+    if why is None:
+        return None
+    said = why.message
+    return {"code": said.code, "message": str(why), "values": dict(said.values)}
+
+
 def report_bug(error: BaseException) -> int:
     """A bug of the program: its report, a sentence, and the status for it."""
     from umber_trunk.store.report import write_report

@@ -45,7 +45,7 @@ def _verify(args: argparse.Namespace) -> int:
         if args.seal:
             number = counted(args.seal[0], 10**12)
             if number is None:
-                raise InputError(f"{quoted(args.seal[0])} is no number of an entry.")
+                raise InputError.of("shell.no-number-of-entry", entry=quoted(args.seal[0]))
             said += against_seal(project, number, args.seal[1])
         if args.certificate is not None:
             said += against_certificate(project, args.certificate)
@@ -131,7 +131,7 @@ def _disputes(args: argparse.Namespace) -> int:
 
     if args.stands or args.against:
         if not (args.stands and args.against):
-            raise InputError("Say both entries: --stands N --against N.")
+            raise InputError.of("shell.say-both-entries")
         with opened(args.file) as project:
             told = choose(project, args.stands, args.against, args.who, args.why, args.both)
         print(f"{told}, says {args.who}: {args.why}.")
@@ -194,7 +194,7 @@ def _station(args: argparse.Namespace) -> int:
     acts: list[tuple[str, str, str]] = []
     own = this_station()
     if (args.new or args.lost or args.know) and not (args.who.strip() and args.why.strip()):
-        raise InputError("What is done about a key is noted: say --who and --why.")
+        raise InputError.of("shell.what-is-done-about-key")
     if args.new:
         own = new_key()
         acts.append(("new", own.key, args.name or own.name))

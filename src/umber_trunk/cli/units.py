@@ -133,7 +133,7 @@ def _diff(args: argparse.Namespace) -> int:
 
     one, two = _meant(args.a), _meant(args.b)
     if (one[0] == "unit") != (two[0] == "unit"):
-        raise InputError("Compare a unit with a unit, or a revision with a revision.")
+        raise InputError.of("shell.compare-unit-with-unit")
     if one[0] == "unit":
         rows = compare_units(one[1], two[1])
         if args.json:
@@ -190,7 +190,7 @@ def _meant(text: str) -> tuple[str, Any]:
         if mark and Path(path).exists():
             number = counted(revision, 10**9)
             if number is None:
-                raise InputError(f"{quoted(revision)} is no number of a revision.")
+                raise InputError.of("shell.no-number-of-revision", revision=quoted(revision))
             return "design", read_design(Path(path), number)
     return "design", read_design(Path(text))
 

@@ -112,14 +112,14 @@ def _option(args: argparse.Namespace) -> Option:
     def only(text: str) -> Only:
         table, colon, part = text.partition(":")
         if not colon:
-            raise InputError(f"{quoted(text)} names no part: say it as wires:W12.")
+            raise InputError.of("shell.names-no-part", text=quoted(text))
         return Only(table=table, id=part)
 
     def changed(text: str) -> Changed:
         where, equals, value = text.partition("=")
         parts = where.split(":")
         if not equals or len(parts) != 3:
-            raise InputError(f'{quoted(text)} changes nothing: say it as segments:B2:zone="deck".')
+            raise InputError.of("shell.changes-nothing-say-it-as-segments", text=quoted(text))
         try:
             json.loads(value)
         except ValueError:

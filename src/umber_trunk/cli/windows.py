@@ -56,9 +56,7 @@ def _screen_needed() -> None:
     if sys.platform.startswith("linux") and not any(
         os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")
     ):
-        raise UmberError(
-            "There is no screen. Start it from a desktop, or set QT_QPA_PLATFORM=offscreen to run without one."
-        )
+        raise UmberError.of("shell.no-screen")
 
 
 def _open(args: argparse.Namespace) -> int:
@@ -120,7 +118,7 @@ def _shots(args: argparse.Namespace) -> int:
     try:
         args.directory.mkdir(parents=True, exist_ok=True)
     except OSError as why:
-        raise UmberError(f"{args.directory} can't be made: {reason(why)}.") from why
+        raise UmberError.of("any.cant-be-made", folder=args.directory, why=reason(why)) from why
     for path in take_shots(args.directory):
         print(path)
     return 0

@@ -45,7 +45,7 @@ DEMOS = {
 def demo(name: str) -> Design:
     """The demo harness of that name; InputError for one there is none of."""
     if name not in DEMOS:
-        raise InputError(f"There is no demo “{name}”. There are: {', '.join(DEMOS)}.")
+        raise InputError.of("demo.no-demo-there", name=name, known=", ".join(DEMOS))
     return Design.model_validate_json(_text(f"{DEMOS[name][0]}.json"))
 
 

@@ -135,7 +135,7 @@ def _grouped(token: str, end: int) -> Number:
     def number(whole: list[str], part: str) -> float:
         value = float(f"{''.join(whole) or '0'}.{part or '0'}e{power}")
         if not math.isfinite(value):
-            raise InputError(f"{quoted(token)} is too large.")
+            raise InputError.of("quantity.too-large", text=quoted(token))
         return value
 
     def thousands(groups: list[str]) -> bool:
@@ -189,20 +189,20 @@ def read(text: str, measures: Measure | tuple[Measure, ...], default: str = "", 
     stripped = _clean(text)
     what = f"a {kinds[0].name}"
     if not stripped:
-        raise InputError(f"A {kinds[0].name} is missing.")
+        raise InputError.of("quantity.nothing-said", name=kinds[0].name)
     found = scan(stripped, 0, kinds, default, habit)
     if found is None:
         number = scan_number(stripped, 0)
         if number is not None and stripped[number.end :].strip():
             raise _leftover(text, stripped[number.end :])
         if number:
-            raise InputError(f"{quoted(text)} needs a unit.")
-        raise UnreadableError(f"{quoted(text)} can't be read as {what}.")
+            raise InputError.of("quantity.needs-unit", text=quoted(text))
+        raise UnreadableError.of("quantity.cant-be-read", text=quoted(text), what=what)
     rest = stripped[found.end :]
     if rest.strip():
         raise _leftover(text, rest)
     if not found.unit and not default:
-        raise InputError(f"{quoted(text)} needs a unit.")
+        raise InputError.of("quantity.needs-unit", text=quoted(text))
     return found
 
 
@@ -235,7 +235,9 @@ def scan(text: str, at: int, kinds: tuple[Measure, ...], default: str = "", habi
         if not default:
             after = _UNIT.match(text, number.end)
             if after and text[number.end :].strip():
-                raise UnreadableError(f"“{after[1]}” is not a unit of {' or '.join(kind.name for kind in kinds)}.")
+                raise UnreadableError.of(
+                    "quantity.not-unit", after=after[1], kinds=" or ".join(kind.name for kind in kinds)
+                )
             return None
         factor = kinds[0].factor(default)
         assert factor is not None, default
@@ -254,7 +256,7 @@ def scan(text: str, at: int, kinds: tuple[Measure, ...], default: str = "", habi
 
 def _finite(value: float, text: str) -> float:
     if not math.isfinite(value):
-        raise InputError(f"{quoted(text)} is too large.")
+        raise InputError.of("quantity.too-large", text=quoted(text))
     return value
 
 
@@ -330,7 +332,7 @@ def read_number(text: str, habit: Habit | None = None) -> float:
     assert lead is not None
     number = scan_number(stripped, lead.end())
     if number is None:
-        raise InputError(f"{quoted(stripped)} is not a number.")
+        raise InputError.of("quantity.not-number", text=quoted(stripped))
     if stripped[number.end :].strip():
         raise _leftover(text, stripped[number.end :])
     return (-1.0 if lead[1] in ("-", "−") else 1.0) * number.value(stripped, habit or Habit())

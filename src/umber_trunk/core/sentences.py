@@ -1,10 +1,10 @@
 """What the program says, as values: a code with its figures, names and ids. Its sentence is rendered at the edge, from
 one catalogue.
 
-The catalogue is data/sentences/en.json: code → template; other languages have the same templates under the code as
-their context (`core/voice`). In a template `{name}` is a value, `{name:.3g}` one with
-Python's format, `{name?words}` words said only where the value is neither empty, 0 nor false, `{name!words}` where it
-is, `{n|wire|wires}` the one or the many.
+The catalogue is data/sentences: code → template, findings and what else is told in en.json, what is refused in
+refused.json; other languages have the same templates under the code as their context (`core/voice`). In a template
+`{name}` is a value, `{name:.3g}` one with Python's format, `{name?words}` words said only where the value is neither
+empty, 0 nor false, `{name!words}` where it is, `{n|wire|wires}` the one or the many.
 """
 
 from __future__ import annotations
@@ -23,11 +23,20 @@ from umber_trunk.core.voice import spoken
 _HOLE = re.compile(r"\{(\w+)(?:([:?!|])([^{}]*(?:\{[^{}]*\}[^{}]*)*))?\}")
 
 
+REFUSED = "refused."
+"""How the code of a refusal begins."""
+
+
 @cache
-def catalogue() -> Mapping[str, str]:
-    """Code → template."""
-    file = resources.files("umber_trunk").joinpath("data/sentences/en.json")
-    return MappingProxyType(json.loads(file.read_text("utf-8")))
+def catalogue(file: str = "en.json") -> Mapping[str, str]:
+    """Code → template, of one file of data/sentences."""
+    text = resources.files("umber_trunk").joinpath("data/sentences", file).read_text("utf-8")
+    return MappingProxyType(json.loads(text))
+
+
+def template(code: str) -> str:
+    """The English template of a code. KeyError where there is none."""
+    return catalogue("refused.json" if code.startswith(REFUSED) else "en.json")[code]
 
 
 @dataclass(frozen=True)
@@ -50,10 +59,10 @@ class Message:
 
 def say(code: str, **values: Any) -> str:
     """The sentence of a code. KeyError for a code or a value the catalogue and the caller don't agree on."""
-    return _filled(spoken(catalogue()[code], code), values)
+    return _filled(spoken(template(code), code), values)
 
 
-def _filled(template: str, values: Mapping[str, Any]) -> str:
+def _filled(text: str, values: Mapping[str, Any]) -> str:
     def put(hole: re.Match[str]) -> str:
         value, mark, rest = values[hole[1]], hole[2], hole[3]
         if mark == "?":
@@ -65,4 +74,4 @@ def _filled(template: str, values: Mapping[str, Any]) -> str:
             return one if value == 1 else many
         return format(value, rest or "")
 
-    return _HOLE.sub(put, template)
+    return _HOLE.sub(put, text)

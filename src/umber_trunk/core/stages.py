@@ -39,7 +39,7 @@ class Export:
             fetched("app.paper.pdf:paper_pdf")(results, self.paper) if self.paper else fetched(self.make)(results)
         )
         if not made:
-            raise InputError(f"This harness has nothing to say on {self.title.lower()}: nothing is written.")
+            raise InputError.of("stages.this-harness-has-nothing-to-say", title=self.title.lower())
         return made
 
 

@@ -29,16 +29,16 @@ def parse_length_m(text: str, default: str = "m", habit: Habit | None = None) ->
     """A length in metres, not negative and at most 10 km; a bare number takes the unit `default`."""
     value = read(text, LENGTH, default, habit).value
     if value < 0:
-        raise InputError(f"A length can't be negative: {quoted(text)}.")
+        raise InputError.of("units.length-cant-be-negative", text=quoted(text))
     if value > 10_000:
-        raise InputError(f"{quoted(text)} is over 10 km; check the unit.")
+        raise InputError.of("units.over-km-check-unit", text=quoted(text))
     return value
 
 
 def _positive(text: str, measure: Measure, default: str, most: float, habit: Habit | None) -> float:
     value = read(text, measure, default, habit).value
     if not 0 < value <= most:
-        raise InputError(f"{quoted(text)} must be above zero and at most {most:g} {measure.base}.")
+        raise InputError.of("units.out-of-range", text=quoted(text), most=most, base=measure.base)
     return value
 
 
@@ -61,7 +61,7 @@ def parse_ohms(text: str, habit: Habit | None = None) -> float:
     """A resistance in Ω, zero allowed, up to 1 MΩ."""
     value = read(text, RESISTANCE, "ohm", habit).value
     if not 0 <= value <= 1e6:
-        raise InputError(f"{quoted(text)} must be from 0 to 1 megohm.")
+        raise InputError.of("units.must-be-from-to-megohm", text=quoted(text))
     return value
 
 
@@ -77,7 +77,7 @@ def parse_share(text: str, habit: Habit | None = None) -> float:
     stripped = text.strip()
     value = parse_number(stripped.removesuffix("%"), habit) / (100 if stripped.endswith("%") else 1)
     if not 0 < value <= 1:
-        raise InputError(f"{quoted(stripped)} must lie above 0 and at most at 100 %.")
+        raise InputError.of("units.must-lie-above-and-at-most", text=quoted(stripped))
     return value
 
 
@@ -90,11 +90,11 @@ def parse_celsius(text: str, habit: Habit | None = None) -> float:
     match = re.match(r"[-+−]?\s*[\d.,'’\u2009\u202f]+", stripped)
     unit = _CELSIUS.fullmatch(stripped, match.end()) if match else None
     if match is None or unit is None:
-        raise InputError(f"{quoted(stripped)} can't be read as a temperature, such as 35C or 95F.")
+        raise InputError.of("units.cant-be-read-as-temperature", text=quoted(stripped))
     value, letter = parse_number(match[0], habit), "F" if unit[4] else (unit[2] or "C")[0].upper()
     value = {"F": (value - 32) / 1.8, "K": value - 273.15}.get(letter, value)
     if not -60 <= value <= 1000:
-        raise InputError(f"{quoted(stripped)} is outside −60 to 1000 °C.")
+        raise InputError.of("units.temperature-out-of-range", text=quoted(stripped))
     return value
 
 
@@ -116,14 +116,14 @@ def parse_load(
     try:
         found = read(text, (CURRENT, POWER, SHAFT, RESISTANCE), "A", habit)
     except UnreadableError:
-        raise InputError(f"{quoted(text)} can't be read as a load, such as 18 A or 430 W.") from None
+        raise InputError.of("units.cant-be-read-as-load", text=quoted(text)) from None
     most = {CURRENT.name: 1e5, RESISTANCE.name: 1e6}.get(found.measure.name, 1e7)
     if not 0 < found.value <= most:
         short = " a short circuit" if found.measure is RESISTANCE and found.value == 0 else ""
-        raise InputError(
-            f"A load of {quoted(text)} would be{short}."
+        raise (
+            InputError.of("units.load-short", text=quoted(text), short=short)
             if short
-            else f"{quoted(text)} must be above zero and at most {most:g} {found.measure.base}."
+            else InputError.of("units.out-of-range", text=quoted(text), most=most, base=found.measure.base)
         )
     if found.measure is SHAFT:
         share = efficiency or usual or MOTOR_EFFICIENCY
@@ -142,14 +142,14 @@ def parse_drop(text: str, supply_volts: float, habit: Habit | None = None) -> fl
     if stripped.endswith("%"):
         percent = parse_number(stripped[:-1], habit)
         if not 0 < percent < 100:
-            raise InputError(f"A drop of {quoted(stripped)} must lie between 0 and 100 %.")
+            raise InputError.of("units.drop-of-must-lie-between", text=quoted(stripped))
         return percent / 100 * supply_volts
     found = read(stripped, VOLTAGE, "V", habit)
     if not found.unit:
-        raise InputError(f"A drop of {quoted(stripped)} needs % or V.")
+        raise InputError.of("units.drop-of-needs", text=quoted(stripped))
     volts = parse_volts(stripped, habit)
     if volts >= supply_volts:
-        raise InputError(f"A drop of {quoted(stripped)} leaves nothing of {supply_volts:g} V.")
+        raise InputError.of("units.drop-of-leaves-nothing", text=quoted(stripped), supply_volts=supply_volts)
     return volts
 
 
@@ -157,10 +157,10 @@ def parse_duty(text: str, habit: Habit | None = None) -> tuple[float, float]:
     """(on seconds, period seconds) from "20s/60s" or "5 min in 30 min"."""
     halves = re.split(r"\s*(?:/|\bin\b|\bper\b|\bof\b|\bevery\b)\s*", text.strip())
     if len(halves) != 2:
-        raise InputError(f"{quoted(text)} can't be read as a duty, such as 20s/60s.")
+        raise InputError.of("units.cant-be-read-as-duty", text=quoted(text))
     on_s, period_s = (parse_seconds(half, habit) for half in halves)
     if on_s > period_s:
-        raise InputError(f"On for {on_s:g} s of every {period_s:g} s is not possible.")
+        raise InputError.of("units.on-for-of-every-is-not", on_s=on_s, period_s=period_s)
     return on_s, period_s
 
 
@@ -168,7 +168,7 @@ def parse_surge(text: str, habit: Habit | None = None) -> tuple[float, float]:
     """(amps, seconds) from "60A/2s" or "60 A for 2 s"."""
     halves = re.split(r"\s*(?:/|\bfor\b|,(?=\s)|(?<=[A-Za-z]),)\s*", text.strip())
     if len(halves) != 2:
-        raise InputError(f"{quoted(text)} can't be read as a surge, such as 60A/2s.")
+        raise InputError.of("units.cant-be-read-as-surge", text=quoted(text))
     return parse_amps(halves[0], habit), parse_seconds(halves[1], habit)
 
 

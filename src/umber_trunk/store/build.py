@@ -17,7 +17,7 @@ from umber_trunk.core.analysis import analyse
 from umber_trunk.core.errors import InputError, Wanted, always
 from umber_trunk.core.kit.coilcut import CutPlan, plan_cuts
 from umber_trunk.core.kit.coils import USABLE_M, Piece, suits
-from umber_trunk.core.make.bench import ALL_DONE, Bench, BenchError
+from umber_trunk.core.make.bench import Bench, BenchError
 from umber_trunk.core.make.events import Act, Begin, Defect, Event, Note, Pause, Read, Release, Scrap, Undo, Unknown
 from umber_trunk.core.make.frozen import Frozen
 from umber_trunk.core.make.measuring import DEFECTS, read_figure, reading_data
@@ -160,7 +160,7 @@ class Build:
         """The step now is done; a cut is booked off its coil."""
         step = self.bench.now
         if step is None:
-            raise BenchError(ALL_DONE)
+            raise BenchError.of("make.everything-is-done")
         return self.attest((step,), coil)[0]
 
     def attest(self, steps: Sequence[Timed], coil: str | None = None) -> list[Event]:
@@ -210,14 +210,20 @@ class Build:
         held = next((one for one in self.coils_held() if one.coil.id == name), None)
         piece = next(iter(self._lengths(step.operation.wire)), None)
         if held is None or piece is None:
-            raise BenchError(f"There is no coil “{name}” on the shelf.")
+            raise BenchError.of("store.no-coil-on-shelf", name=name)
         if not suits(held.coil, piece):
-            raise BenchError(
-                f"{name} is {held.coil.size} {held.coil.metal} {held.coil.colour}: this wire is {piece.size} "
-                f"{piece.metal} {piece.colour}."
+            raise BenchError.of(
+                "store.coil-is-other-wire",
+                name=name,
+                coil_size=held.coil.size,
+                coil_metal=held.coil.metal,
+                coil_colour=held.coil.colour,
+                size=piece.size,
+                metal=piece.metal,
+                colour=piece.colour,
             )
         if held.left_m < metres - 1e-6:
-            raise BenchError(f"{name} has {held.left_m:.3f} m left, {metres:.3f} m are wanted in one.")
+            raise BenchError.of("store.too-little-left-on-coil", name=name, left_m=held.left_m, metres=metres)
         if name != self.coil_for(step):
             self._plan = None
 
@@ -232,7 +238,7 @@ class Build:
         """A sample is made and measured once more before the batch goes on."""
         step = self.bench.now
         if step is None:
-            raise BenchError(ALL_DONE)
+            raise BenchError.of("make.everything-is-done")
         return self._log(self.bench.another_sample(new_id(), now_ms(), step))
 
     def read(self, kind: str, text: str, by: str = "", key: str = "", decimal: str = "") -> Read:
@@ -240,7 +246,7 @@ class Build:
         decimals, where it isn't the project's: a gauge says a point."""
         step = self.bench.steps.get(key) if key else self.bench.now
         if step is None:
-            raise BenchError("There is no step to measure at.")
+            raise BenchError.of("store.no-step-to-measure")
         value = read_figure(kind, text, decimal or self.frozen.design.project.decimal)
         act = Read.model_validate(reading_data(self.frozen.shelf, self.crimp_of(step), kind, value, by or self.hand))
         self._say(act, step)
@@ -259,7 +265,7 @@ class Build:
         """A fault seen at the step now, or at another piece of its handful."""
         step = at or self.bench.now
         if step is None or code not in DEFECTS:
-            raise InputError(f"“{code}” is no fault known here: {', '.join(DEFECTS)}.")
+            raise InputError.of("store.no-fault-known-here", code=code, known=", ".join(DEFECTS))
         told, comes_to = DEFECTS[code]
         one = step.operation
         act = Defect(
@@ -280,15 +286,15 @@ class Build:
         """Somebody lets a step go on without the reading it wants, or in spite of it."""
         step = at or self.bench.now
         if step is None:
-            raise BenchError("There is no step to release.")
+            raise BenchError.of("store.no-step-to-release")
         if not who.strip():
-            raise InputError("Say who releases it: the name stays in the log.")
+            raise InputError.of("store.say-who-releases")
         return self._say(Release(who=who.strip()[:80], why=why[:200]), step)
 
     def remake(self, wire: str, side: str, unit: int, why: str = "") -> Event:
         """An end is started over."""
         if side not in ("start", "finish"):
-            raise InputError(f"“{side[:40]}” is no end of a wire: start or finish.")
+            raise InputError.of("store.no-end-of-wire", side=side[:40])
         return self._log(self.bench.remake(new_id(), now_ms(), wire, side, unit, why[:200]))
 
     def scrap(self, wire: str, unit: int, why: str = "") -> Event:
@@ -308,7 +314,7 @@ class Build:
         """A die or tool was set anew: what was measured before says nothing of it any more. Measure a sample before the
         batch goes on."""
         if not tool:
-            raise InputError("Say which tool was set anew.")
+            raise InputError.of("store.say-which-tool-was-set-anew")
         return self._log(self.bench.set_anew(new_id(), now_ms(), tool, setting, why[:200]))
 
     def pause(self) -> Event:

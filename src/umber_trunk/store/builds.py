@@ -41,16 +41,16 @@ def begin(
     while a wire's size is open. Faults that are open stand in `faults` of its first entry: what is built with them is
     the builder's decision."""
     if not name.strip() or len(name) > 80:
-        raise StoreError("A build needs a name of at most 80 letters.")
+        raise StoreError.of("store.build-needs-name-of-at-most")
     if any(one.build == name for one in _all_events(project, station)):
-        raise StoreError(f"There is a build “{name}” already; go on with it, or take another name.")
+        raise StoreError.of("store.build-already-go", name=name)
     results = (
         known if known is not None and known.design == project.design else analyse(project.design, parts, wanted=wanted)
     )
     faults = sum(one.severity is Severity.FAULT for one in results.findings)
     frozen = freeze(results, plan_order(results, units, school, hands, wanted=wanted), __version__)
     if not frozen.making.pieces:
-        raise InputError("There is nothing to make yet: no wire goes from one end to another.")
+        raise InputError.of("store.nothing-to-make-yet")
     design, order = frozen.digests
     act = Begin.model_validate(
         {"units": frozen.making.order.units, "school": frozen.making.order.school, "hands": hands, "revision": project.head, "harness": project.id, "hand": hand, "faults": faults,
@@ -95,7 +95,9 @@ def resume(
         if isinstance(one.act, Begin) and name in ("", one.build):
             begun.setdefault(one.build, one)
     if not begun:
-        raise StoreError(f"There is no build “{name}”." if name else "Nothing is being built yet.")
+        raise (
+            StoreError.of("store.no-build", name=name) if name else StoreError.of("store.nothing-is-being-built-yet")
+        )
     last = begun[name] if name else list(begun.values())[-1]
     mine = [one for one in events if one.build == last.build]
     return Build(project, last, mine, _inputs(project, last, mine, station, wanted, parts), station, hand, shelf)

@@ -300,7 +300,7 @@ def shop_parts(path: Path | None = None) -> tuple[Part, ...]:
         return ()
     reading = read_catalogue(path)
     if reading.faults:
-        raise StoreError(f"The shop’s catalogue {path} is broken: {reading.faults[0]}")
+        raise StoreError.of("store.shops-catalogue-is-broken", path=path, faults=reading.faults[0])
     return reading.parts
 
 
@@ -331,6 +331,6 @@ def add_to_shop(parts: Iterable[Part], path: Path | None = None) -> int:
     try:
         path.parent.mkdir(parents=True, exist_ok=True)
     except OSError as why:
-        raise StoreError(f"{path.parent} can't be made: {why.strerror}.") from why
+        raise StoreError.of("any.cant-be-made", folder=path.parent, why=why.strerror) from why
     put_whole(path, to_json(kept.values()).encode())
     return len(kept)

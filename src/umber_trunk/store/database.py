@@ -128,7 +128,7 @@ def _opened(path: Path, writable: bool) -> sqlite3.Connection:
     try:
         db = sqlite3.connect(f"{path.absolute().as_uri()}?mode={mode}", uri=True, isolation_level=None, timeout=WAIT_S)
     except sqlite3.Error as why:
-        raise StoreError(f"{path.name} can't be opened: {why}.") from why
+        raise StoreError.of("store.cant-be-opened", path=path.name, why=why) from why
     try:
         check(hardened(db), path)
     except sqlite3.OperationalError as why:
@@ -139,7 +139,7 @@ def _opened(path: Path, writable: bool) -> sqlite3.Connection:
     except (sqlite3.DatabaseError, UnicodeDecodeError) as why:
         db.close()
         if getattr(why, "sqlite_errorcode", 0) == sqlite3.SQLITE_NOTADB:
-            raise StoreError(f"{path.name} is not an Umber Trunk harness file.") from why
+            raise StoreError.of("store.not-umber-trunk-harness-file", path=path.name) from why
         told = "what it says of itself is no text" if isinstance(why, UnicodeDecodeError) else str(why)
         raise damaged(path.name, told) from why
     except BaseException:
@@ -160,11 +160,11 @@ def check(db: sqlite3.Connection, path: Path) -> None:
     """That a database is a harness file of a version known here, sound, with our tables and nothing else."""
     version = db.execute("PRAGMA user_version").fetchone()[0]
     if db.execute("PRAGMA application_id").fetchone()[0] != APPLICATION_ID:
-        raise StoreError(f"{path.name} is a database of another program, not an Umber Trunk harness file.")
+        raise StoreError.of("store.database-of-another-program", path=path.name)
     if version > SCHEMA_VERSION:
-        raise StoreError(f"{path.name} was made by a newer Umber Trunk; update the program to open it.")
+        raise StoreError.of("store.was-made-by-newer-umber-trunk", path=path.name)
     if version not in TABLES:
-        raise StoreError(f"{path.name} says it is of version {version}, which there never was; it was not read.")
+        raise StoreError.of("store.says-it-is-of-version", path=path.name, version=version)
     state = db.execute("PRAGMA quick_check(1)").fetchone()[0]
     if state != "ok":
         raise damaged(path.name, str(state).replace("\n", " ")[:120])
@@ -174,9 +174,7 @@ def check(db: sqlite3.Connection, path: Path) -> None:
             found[str(name)] = str(statement) if kind == "table" else f"a {kind}"
     for name, statement in found.items():
         if TABLES[version].get(name) != statement:
-            raise StoreError(
-                f"{path.name} holds “{name[:60]}”, which is no part of a harness file; nothing in it was run."
-            )
+            raise StoreError.of("store.strange-table", path=path.name, name=name[:60])
     missing = set(TABLES[version]) - set(found)
     if missing:
         raise damaged(path.name, f"its table {min(missing)} is missing")
@@ -244,7 +242,7 @@ def _from_copy(path: Path) -> sqlite3.Connection:
             db.close()
             return memory
     except OSError as why:
-        raise StoreError(f"{path} can't be read: {reason(why)}.") from why
+        raise StoreError.of("store.cant-be-read", path=path, why=reason(why)) from why
     except StoreError as why:
         raise StoreError(str(why).replace("copy ", f"{path.name} ", 1)) from why
 
@@ -261,7 +259,7 @@ def refuse_foreign(path: Path) -> None:
     """StoreError for what is no harness file at first sight. Nothing is opened: another thread may be writing it just
     now."""
     if ordinary(path) < SMALLEST:
-        raise StoreError(f"{path.name} is not an Umber Trunk harness file.")
+        raise StoreError.of("store.not-umber-trunk-harness-file", path=path.name)
 
 
 def locked(path: Path) -> tuple[int | None, str]:
@@ -328,7 +326,7 @@ class Transaction:
         try:
             self.db.execute("BEGIN IMMEDIATE")
         except sqlite3.Error as why:
-            raise StoreError(self._sentence(why)) from why
+            raise self._not_written(why) from why
 
     def __exit__(self, kind: type[BaseException] | None, error: BaseException | None, _: object) -> None:
         if self.inside:
@@ -344,15 +342,12 @@ class Transaction:
             with suppress(sqlite3.Error):  # SQLite may have rolled back by itself
                 self.db.execute("ROLLBACK")
         if isinstance(error, sqlite3.Error):
-            raise StoreError(self._sentence(error)) from error
+            raise self._not_written(error) from error
         if kind is None:
             if error is not None:
                 raise error
             if self.guard is not None:
                 self.guard.after()
 
-    def _sentence(self, why: sqlite3.Error) -> str:
-        return (
-            f"{self.path.name} could not be written ({why}); the last change is not in it. Free the disk or save "
-            "elsewhere."
-        )
+    def _not_written(self, why: sqlite3.Error) -> StoreError:
+        return StoreError.of("store.last-change-not-written", path=self.path.name, why=why)

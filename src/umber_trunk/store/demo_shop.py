@@ -46,7 +46,7 @@ def put_shop(folder: Path) -> Path:
     try:
         folder.mkdir(parents=True)
     except OSError as why:
-        raise StoreError(f"{folder} can't be made: {reason(why)}.") from why
+        raise StoreError.of("any.cant-be-made", folder=folder, why=reason(why)) from why
     for name in DEMOS:
         put_demo(folder / f"{name}.umber", name, with_variants(name)).close()
     plain = json.loads(resources.files("umber_trunk").joinpath("data/demo/shop.json").read_text("utf-8"))

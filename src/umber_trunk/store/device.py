@@ -46,7 +46,7 @@ def parse_address(text: str, what: str = "gauge", wait_s: float = WAIT_S) -> Add
         or place.startswith("visa:")
     )
     if not known:
-        raise InputError(f"“{text[:60]}” is no {what}’s address: tcp:HOST:PORT, /dev/… or visa:RESOURCE.")
+        raise InputError.of("store.no-address-tcp", text=text[:60], what=what)
     baud = 9600
     for name, value in parse_qsl(asked, keep_blank_values=True):
         if name == "baud" and place.startswith("/dev/") and value.isdecimal() and int(value[:9]) in BAUDS:
@@ -54,9 +54,13 @@ def parse_address(text: str, what: str = "gauge", wait_s: float = WAIT_S) -> Add
         elif name == "wait" and re.fullmatch(r"\d{1,2}(\.\d+)?", value) and 0 < float(value) <= MOST_WAIT_S:
             wait_s = float(value)
         else:
-            raise InputError(
-                f"“{name[:20]}={value[:20]}” is nothing {place[:40]} can be set to: ?wait=S (up to {MOST_WAIT_S:g}) "
-                f"and, on a serial line, ?baud= one of {', '.join(map(str, BAUDS))}."
+            raise InputError.of(
+                "store.nothing-can-be-set",
+                name=name[:20],
+                value=value[:20],
+                place=place[:40],
+                most=MOST_WAIT_S,
+                bauds=", ".join(map(str, BAUDS)),
             )
     return Address(place, wait_s, baud)
 
@@ -87,9 +91,7 @@ class Device:
         try:
             self._wire = _opened(self._at)
         except Exception as why:
-            raise UnpluggedError(
-                f"No {what} answers at {address[:80]}: {told(why)}. Is it on, and the address right?"
-            ) from why
+            raise UnpluggedError.of("store.device-silent", what=what, address=address[:80], why=told(why)) from why
 
     def ask(self, line: str) -> str:
         """One question and its answer, within the limit whatever drips in."""
@@ -113,9 +115,8 @@ class Device:
         answer, _, late = self._held.partition(b"\n")
         self._held = b""
         if late.strip():
-            raise StoreError(
-                f"The {self.what} at {self.address} answered more than it was asked ({late[:40]!r}): its readings are "
-                "out of step. Measure again."
+            raise StoreError.of(
+                "store.device-answered-too-much", what=self.what, address=self.address, late=repr(late[:40])
             )
         return answer.decode("utf-8", "replace").strip()
 
@@ -125,7 +126,7 @@ class Device:
 
     def _tell(self, line: str, until: float) -> None:
         if self._wire is None:
-            raise UnpluggedError(f"The {self.what} at {self.address} is gone; connect it again.")
+            raise UnpluggedError.of("store.device-gone", what=self.what, address=self.address)
         try:
             self._wire.send(line.encode() + b"\n", until)
         except Exception as why:

@@ -62,7 +62,7 @@ def body_of(event: Event) -> str:
     """What is written of an entry; StoreError for one that is too long."""
     body = json.dumps({"kind": event.kind, "unit": event.unit, "step": event.step, "data": dict(event.data)}, ensure_ascii=False, allow_nan=False)  # fmt: skip
     if len(body) > MOST_EVENT:
-        raise StoreError("An entry of the log is longer than one can be; shorten its note.")
+        raise StoreError.of("store.entry-of-log-is-longer")
     return body
 
 

@@ -78,18 +78,16 @@ def _reading(path: Path) -> Iterator[None]:
     try:
         yield
     except FileNotFoundError:
-        raise StoreError(
-            f"{path} {'is a link that leads nowhere' if path.is_symlink() else 'does not exist'}."
-        ) from None
+        raise StoreError.of("store.no-such-file", path=path, link=path.is_symlink()) from None
     except OSError as why:
-        raise StoreError(f"{path} can't be read: {reason(why)}.") from why
+        raise StoreError.of("store.cant-be-read", path=path, why=reason(why)) from why
     except ValueError:
-        raise StoreError("A file's name can't hold a NUL.") from None
+        raise StoreError.of("store.files-name-cant-hold-nul") from None
 
 
 def _ordinary(path: Path, mode: int) -> None:
     if not stat.S_ISREG(mode):
-        raise StoreError(f"{path} is {_kind(mode)}, no ordinary file.")
+        raise StoreError.of("store.no-ordinary-file", path=path, kind=_kind(mode))
 
 
 def ordinary(path: Path) -> int:
@@ -99,7 +97,7 @@ def ordinary(path: Path) -> int:
         kind = os.stat(path)
     _ordinary(path, kind.st_mode)
     if not os.access(path, os.R_OK):
-        raise StoreError(f"{path} can't be read: you aren't allowed to.")
+        raise StoreError.of("store.not-allowed-to-read", path=path)
     return kind.st_size
 
 
@@ -112,7 +110,7 @@ def _read(path: Path, many: int, most: int | None) -> bytes:
             _ordinary(path, kind.st_mode)
             data = file.read(many) if most is None or kind.st_size <= most else b""
     if most is not None and max(kind.st_size, len(data)) > most:
-        raise StoreError(f"{path.name} is over {most / 1e6:g} MB, the most that is read.")
+        raise StoreError.of("store.over-mb-most-that-is-read", path=path.name, most=most / 1000000.0)
     return data
 
 
@@ -121,7 +119,7 @@ def read_text(path: Path, most: int = MOST_TEXT) -> str:
     try:
         return read_whole(path, most).decode("utf-8-sig")
     except UnicodeDecodeError as why:
-        raise StoreError(f"{path.name} is not text in UTF-8 (byte {why.start + 1}).") from why
+        raise StoreError.of("store.not-text-in-utf-byte", path=path.name, byte=why.start + 1) from why
 
 
 def _kind(mode: int) -> str:
@@ -158,22 +156,22 @@ def target_of(path: Path) -> Path:
             target = path
     except FileNotFoundError:
         if path.is_symlink():
-            raise StoreError(f"{path} is a link that leads nowhere; nothing is written through it.") from None
+            raise StoreError.of("store.link-that-leads-nowhere", path=path) from None
         target, mode = path, 0
     except OSError as why:
-        raise StoreError(f"{path} can't be written: {reason(why)}.") from why
+        raise StoreError.of("any.cant-be-written", path=path, why=reason(why)) from why
     except ValueError:
-        raise StoreError("A file's name can't hold a NUL.") from None
+        raise StoreError.of("store.files-name-cant-hold-nul") from None
     if mode and not stat.S_ISREG(mode):
-        raise StoreError(f"{path} is {_kind(mode)}; nothing is written onto it.")
+        raise StoreError.of("store.nothing-is-written-onto", path=path, kind=_kind(mode))
     for name in (path.name, target.name):
         if name.lower().endswith(HARNESS_ENDING):
-            raise StoreError(f"{path.name} is the name of a harness file; give what is written here another ending.")
+            raise StoreError.of("store.name-of-harness-file", path=path.name)
         for ending in _BESIDE:
             if name.endswith(ending) and is_harness(target.with_name(name.removesuffix(ending) or name)):
-                raise StoreError(f"{path.name} belongs to a harness file; choose another name.")
+                raise StoreError.of("store.belongs-to-harness-file", path=path.name)
     if mode and is_harness(target):
-        raise StoreError(f"{path} is a harness file; nothing else is ever written onto one. Choose another name.")
+        raise StoreError.of("store.harness-file-nothing-else-is-ever", path=path)
     return target
 
 
@@ -197,9 +195,9 @@ def put_whole(target: Path, data: bytes, fresh: bool = False, private: bool = Fa
         with suppress(OSError):  # held while it is written, see clear_parts; a disk without locks has none to look at
             fcntl.flock(handle, fcntl.LOCK_EX | fcntl.LOCK_NB)
     except OSError as why:
-        raise StoreError(f"{target} can't be written: {_in_folder(why)}.") from why
+        raise StoreError.of("any.cant-be-written", path=target, why=_in_folder(why)) from why
     except ValueError:
-        raise StoreError("A file's name can't hold a NUL.") from None
+        raise StoreError.of("store.files-name-cant-hold-nul") from None
     try:
         with os.fdopen(handle, "wb") as file:
             file.write(data)
@@ -213,7 +211,7 @@ def put_whole(target: Path, data: bytes, fresh: bool = False, private: bool = Fa
             os.replace(part, target)
         _synced(target.parent)
     except OSError as why:
-        raise StoreError(f"{target} can't be written: {reason(why)}.") from why
+        raise StoreError.of("any.cant-be-written", path=target, why=reason(why)) from why
     finally:
         with suppress(OSError):
             part.unlink(missing_ok=True)
@@ -252,7 +250,7 @@ def _linked(part: Path, target: Path) -> None:
     try:
         os.link(part, target)
     except FileExistsError:
-        raise StoreError(f"{target} exists already; choose another name.") from None
+        raise StoreError.of("store.exists-already-choose-another-name", target=target) from None
     except OSError as why:
         if why.errno not in (errno.EPERM, errno.EOPNOTSUPP, errno.ENOSYS, errno.EMLINK):
             raise
@@ -260,7 +258,7 @@ def _linked(part: Path, target: Path) -> None:
         try:
             os.close(os.open(target, os.O_CREAT | os.O_EXCL | os.O_WRONLY, 0o666))
         except FileExistsError:
-            raise StoreError(f"{target} exists already; choose another name.") from None
+            raise StoreError.of("store.exists-already-choose-another-name", target=target) from None
         os.replace(part, target)
 
 

@@ -29,11 +29,11 @@ def set_found(kind: str, many: int) -> None:
     """Says how many faults of a kind the shop found in all. InputError for a kind there is none of or a count that
     can't be, StoreError where it can't be kept."""
     if kind not in SHARES:
-        raise InputError(f"{quoted(kind)} is no kind of fault that is counted: {', '.join(SHARES)}.")
+        raise InputError.of("store.no-kind-of-fault", kind=quoted(kind), known=", ".join(SHARES))
     if not 0 <= many <= MOST:
-        raise InputError(f"{many} faults found is no count: 0 to {MOST}.")
+        raise InputError.of("store.faults-found-is-no-count", many=many, most=MOST)
     if not write_state(_path(), found_faults() | {kind: many}):
-        raise StoreError("What the shop found can't be kept: the folder of the program's state can't be written.")
+        raise StoreError.of("store.what-shop-found-cant-be-kept")
 
 
 def count_found(kind: str) -> None:

@@ -72,7 +72,7 @@ def kept_unit(project: ProjectFile, name: str) -> UnitRecord:
             one for build, unit in hits for one in _units(project, build, unit) if one.serial.lower() == name.lower()
         ]
     if not found:
-        raise StoreError(f"There is no unit “{name[:80]}”: name it as BUILD/UNIT, or by its serial.")
+        raise StoreError.of("store.no-unit-name-it-as-build", name=name[:80])
     last = found[-1]
     while last.moved_to:  # where it goes on
         last = next(one for one in _units(project, last.moved_to, last.unit))

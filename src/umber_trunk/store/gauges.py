@@ -28,7 +28,7 @@ def ask_gauge(address: str, kind: str) -> str:
     """One reading as the gauge says it, with its unit. StoreError where the gauge can't be reached, says nothing in
     time, or what it says is no reading of this kind; InputError for an address that is none."""
     if kind not in WORDS:
-        raise InputError(f"“{kind}” is nothing a gauge is asked for: {', '.join(WORDS)}.")
+        raise InputError.of("store.nothing-gauge-is-asked", kind=kind, known=", ".join(WORDS))
     plain, scpi, unit = WORDS[kind]
     visa = address.startswith("visa:")
     said = _asked(address, scpi if visa else plain)
@@ -56,9 +56,13 @@ def _checked(text: str, kind: str, address: str) -> None:
     except UmberError:
         value = math.inf
     if not value <= MOST[kind]:
-        raise StoreError(
-            f"The gauge at {address} gave no reading of a {kind}: it said “{pictured(text)[:40]}”, and a gauge shows "
-            f"up to {MOST[kind]:g} {unit}. Nothing was logged; measure again."
+        raise StoreError.of(
+            "store.gauge-at-gave-no-reading",
+            address=address,
+            kind=kind,
+            text=pictured(text)[:40],
+            most=MOST[kind],
+            unit=unit,
         )
 
 

@@ -22,7 +22,7 @@ def read_history(path: Path) -> tuple[list[FoundLength], list[str]]:
     try:
         rows = list(csv.reader(io.StringIO(text, newline="")))
     except csv.Error as why:
-        raise StoreError(f"{path.name} can't be read as a text table: {why}.") from why
+        raise StoreError.of("store.cant-be-read-as-text-table", path=path.name, why=why) from why
     if not rows or [cell.strip().lower() for cell in rows[0]] != list(COLUMNS):
         return [], [f"row 1: its heading is to be {','.join(COLUMNS)}"]
     pairs, faults = [], []

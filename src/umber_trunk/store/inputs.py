@@ -22,9 +22,7 @@ if TYPE_CHECKING:
 def frozen_of(floor: Floor, design: str, order: str) -> Frozen:
     """The inputs of a build. StoreError where they aren't in the file, or can't be read."""
     if not design or not order:
-        raise StoreError(
-            "What this build was begun with isn’t kept with it: it is of an earlier format, and was never gone on with."
-        )
+        raise StoreError.of("store.what-this-build-was-begun")
     from umber_trunk.core.make.frozen import thawed
 
     made = floor.kept.made

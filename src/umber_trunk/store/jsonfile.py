@@ -25,19 +25,23 @@ def to_json(design: Design) -> str:
 def design_from(data: Any, name: str) -> Design:
     """The design of plain data, brought up from an older format. StoreError names every place that is wrong."""
     if not isinstance(data, dict) or not data:
-        raise StoreError(f"{name} is not a harness: it holds nothing of one.")
+        raise StoreError.of("store.not-harness-it-holds-nothing", name=name)
     try:
         with many_objects():
             return design_of(data)
     except NewerFormatError as why:
-        raise StoreError(f"{name} can't be read: {why}.") from why
+        raise StoreError.of("store.cant-be-read", path=name, why=why) from why
     except ValidationError as why:
         faults = why.errors(include_url=False, include_context=False, include_input=False)
         places = [f"{'.'.join(map(str, e['loc'])) or 'top'}: {e['msg'].removeprefix('Value error, ')}" for e in faults]
-        more = f"; and {len(places) - MOST_PLACES} more" if len(places) > MOST_PLACES else ""
-        raise StoreError(f"{name} is not a harness. " + "; ".join(places[:MOST_PLACES]) + f"{more}.") from why
+        raise StoreError.of(
+            "store.places-wrong",
+            name=name,
+            places="; ".join(places[:MOST_PLACES]),
+            more=max(len(places) - MOST_PLACES, 0),
+        ) from why
     except ValueError as why:
-        raise StoreError(f"{name} is not a harness: {why}.") from why
+        raise StoreError.of("store.not-harness", name=name, why=why) from why
 
 
 def plain_from(text: str | bytes, name: str) -> Any:
@@ -46,9 +50,9 @@ def plain_from(text: str | bytes, name: str) -> Any:
         with many_objects():
             return loaded(text)
     except RecursionError:
-        raise StoreError(f"{name} is not a harness: it is nested too deep.") from None
+        raise StoreError.of("store.not-harness-it-is-nested-too", name=name) from None
     except ValueError as why:
-        raise StoreError(f"{name} is not JSON: {why}.") from why
+        raise StoreError.of("store.not-json", name=name, why=why) from why
 
 
 def from_json(text: str, name: str = "the file") -> Design:

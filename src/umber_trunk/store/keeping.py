@@ -32,16 +32,16 @@ def strike(project: ProjectFile, entry: str, who: str, why: str) -> str:
     more; signed. What was struck, in words. StoreError for an entry there is none of, InputError for one that can't be
     struck."""
     if not who.strip() or not why.strip():
-        raise InputError("Say who strikes the entry, and why: both are kept with it.")
+        raise InputError.of("store.say-who-strikes-entry")
     number = counted(entry, 10**12)
     rows = project.floor.events()
     found = next((one for one in rows if one.n == number or one.id == entry), None)
     if found is None:
-        raise StoreError(f"The log has no entry “{entry[:60]}”.")
+        raise StoreError.of("store.log-has-no-entry", entry=entry[:60])
     if isinstance(found.act, Strike | Signed | Merged | KeyAct | Begin | Planned):
-        raise InputError(f"Entry {found.n} is a “{found.kind}”: it holds the log together and can’t be struck.")
+        raise InputError.of("store.entry-is-it-holds-log-together", n=found.n, found=found.kind)
     if any(isinstance(one.act, Strike) and one.act.of == found.id for one in rows):
-        raise InputError(f"Entry {found.n} is struck already.")
+        raise InputError.of("store.entry-is-struck-already", n=found.n)
     act = Strike(of=found.id, who=who.strip()[:80], why=why.strip()[:1000])
     said = Event(new_id(), found.build, now_ms(), act, found.unit, found.step)
     project.floor.append_with([said], (), "strike")
@@ -52,7 +52,7 @@ def choose(project: ProjectFile, stands: str, other: str, who: str, why: str, bo
     """Says of two entries that contradict which stands, each by its number or id: the other is struck; `both`: neither
     is. Signed. StoreError where the two don't contradict."""
     if not who.strip() or not why.strip():
-        raise InputError("Say who chooses, and why: both are kept with it.")
+        raise InputError.of("store.say-who-chooses")
     rows = project.floor.events()
     wanted = {stands, other}
     found = next(
@@ -64,7 +64,7 @@ def choose(project: ProjectFile, stands: str, other: str, who: str, why: str, bo
         None,
     )
     if found is None:
-        raise StoreError(f"Entries {stands[:20]} and {other[:20]} don’t contradict, or somebody chose already.")
+        raise StoreError.of("store.entries-and-dont-contradict", stands=stands[:20], other=other[:20])
     one = next(each for each in (found.one, found.other) if stands in (each.id, str(each.n)))
     gone = found.other if one is found.one else found.one
     said = {"who": who.strip()[:80], "why": why.strip()[:1000]}
@@ -80,7 +80,7 @@ def log_said(project: ProjectFile, name: str, kind: str, data: Mapping[str, Any]
     """Adds an entry about a unit. InputError for a serial another unit has."""
     record = kept_unit(project, name)
     if not all(str(value).strip() for value in data.values()):
-        raise InputError("Nothing of it may be empty.")
+        raise InputError.of("store.field-empty")
     if kind == "serial":
         others = [
             one
@@ -90,7 +90,9 @@ def log_said(project: ProjectFile, name: str, kind: str, data: Mapping[str, Any]
             and (one.build, one.unit) != (record.build, record.unit)
         ]
         if others:
-            raise InputError(f"{others[0].build} / {others[0].unit} has the serial {data['serial']} already.")
+            raise InputError.of(
+                "store.serial-already", build=others[0].build, unit=others[0].unit, serial=data["serial"]
+            )
     project.floor.append([_event(record, kind, dict(data))])
 
 
@@ -122,7 +124,7 @@ def plan_upgrade(
     is none of, InputError where it is of that one already."""
     record = kept_unit(project, name)
     if revision == record.revision:
-        raise InputError(f"{record.name} is of revision {revision} already.")
+        raise InputError.of("store.revision-already", record=record.name, revision=revision)
     new = results_at(project, revision, parts, *known)
     return upgrade(record.unit, record.done, frozen_unit(project, record).making.operations, new.once(operations))
 
@@ -144,7 +146,7 @@ def take_upgrade(
     """The decision, noted: the unit goes on in a build of its own, of that revision, which is frozen for it, with the
     steps that stand done. Returns the build's name; the bench and the proof take it up like any other."""
     if not who.strip():
-        raise InputError("Say who decides it.")
+        raise InputError.of("store.say-who-decides")
     record = kept_unit(project, name)
     begun = next(one for one in project.floor.builds() if one.build == record.build)
     taken = {one.build for one in project.floor.builds()}
@@ -216,7 +218,7 @@ def repair_of(project: ProjectFile, record: UnitRecord, end: str = "") -> Repair
     frozen = frozen_unit(project, record)
     making = frozen.making
     if end and end not in making.names:
-        raise InputError(f"There is no end “{end[:40]}” in its revision.")
+        raise InputError.of("store.no-end-in-its-revision", end=end[:40])
     bench = Bench(
         making,
         frozen.shelf,

@@ -41,7 +41,7 @@ class LineServer:
             self._server = socketserver.ThreadingTCPServer(("127.0.0.1", port), Handler)
         except (OSError, OverflowError) as why:
             told = getattr(why, "strerror", "") or "no such port"
-            raise StoreError(f"The simulated {what} can’t listen on port {port}: {told}.") from why
+            raise StoreError.of("store.simulated-cant-listen-on-port", what=what, port=port, told=told) from why
         self._server.daemon_threads = True
         self.port = int(self._server.server_address[1])
         self._thread = threading.Thread(target=self._server.serve_forever, kwargs={"poll_interval": 0.05}, daemon=True)

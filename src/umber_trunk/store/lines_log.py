@@ -150,7 +150,7 @@ def _add(path: Path, *rows: object) -> None:
         finally:
             os.close(handle)
     except OSError as why:
-        raise StoreError(f"{path.name} can't be written: {(why.strerror or 'a fault').lower()}.") from why
+        raise StoreError.of("any.cant-be-written", path=path.name, why=(why.strerror or "a fault").lower()) from why
 
 
 def read_lines(path: Path, harness: str = "") -> StationLog:

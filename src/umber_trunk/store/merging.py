@@ -167,4 +167,4 @@ def _frozen_here(project: ProjectFile, build: str) -> Frozen:
     for one in project.floor.events(build):
         if isinstance(act := one.act, Begin | Planned) and act.order:
             return frozen_of(project.floor, act.design, act.order)
-    raise StoreError(f"There is no build “{build}”.")
+    raise StoreError.of("store.no-build", name=build)

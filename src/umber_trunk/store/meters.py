@@ -49,23 +49,17 @@ def parse_answer(text: str, address: str) -> float:
     plain = text.strip()
     match = _NUMBER.fullmatch(plain)
     if match is None:
-        raise StoreError(
-            f"The meter at {address} answered “{plain[:40]}”, which is no reading. Nothing was logged; measure again."
-        )
+        raise StoreError.of("store.meter-gave-no-reading", address=address, plain=plain[:40])
     factor = _OHMS.get(match[2], 0.0)
     if factor is None:
-        raise StoreError(
-            f"The meter at {address} answered in “{match[2]}”, which can be milliohms or megohms. Set it to ohms."
-        )
+        raise StoreError.of("store.meter-in-milliohms-or-megohms", address=address, match=match[2])
     if factor == 0.0:
-        raise StoreError(
-            f"The meter at {address} answered in “{match[2]}”, not in ohms: set it to resistance. Nothing was logged."
-        )
+        raise StoreError.of("store.meter-not-in-ohms", address=address, match=match[2])
     value = float(match[1]) * factor
     if value >= 0.99 * OVER:
         return math.inf
     if not -1.0 < value < 1e15:
-        raise StoreError(f"The meter at {address} answered {plain[:40]}: no resistance a harness can have.")
+        raise StoreError.of("store.meter-no-resistance", address=address, plain=plain[:40])
     return max(value, 0.0)
 
 
@@ -74,10 +68,7 @@ def parse_volts(text: str, address: str) -> float:
     match = _NUMBER.fullmatch(text.strip())
     scale = {"": 1.0, "V": 1.0, "VDC": 1.0, "mV": 1e-3}.get(match[2], 0.0) if match is not None else 0.0
     if match is None or not scale or not abs(value := float(match[1]) * scale) < 10:
-        raise StoreError(
-            f"The meter at {address} answered “{text.strip()[:40]}”: no voltage across a joint. Set it to DC volts. "
-            "Nothing was logged."
-        )
+        raise StoreError.of("store.meter-no-voltage", address=address, text=text.strip()[:40])
     return abs(value)
 
 
@@ -108,9 +99,8 @@ class MeterLink:
         if self.name != before:
             now, self.name = self.name, before
             self.close()
-            raise StoreError(
-                f"Another meter answers at {self.address} now: “{now[:60]}”, not “{before[:60]}”. Connect it if it is "
-                "meant."
+            raise StoreError.of(
+                "store.another-meter-answers-at-now", address=self.address, now=now[:60], before=before[:60]
             )
 
     def ask(self, line: str) -> str:
@@ -149,7 +139,7 @@ class MeterLink:
         else:
             ohm = parse_answer(self.ask(ASKS[probe.kind]), self.address)
         if self.box and (fault := self.ask("SYST:ERR?")) and not fault.startswith("0"):
-            raise StoreError(f"The meter at {self.address} says: {fault[:120]}. Nothing was logged.")
+            raise StoreError.of("store.meter-at-says", address=self.address, fault=fault[:120])
         return ohm
 
     def close(self) -> None:

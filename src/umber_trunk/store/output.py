@@ -86,7 +86,7 @@ def export_bytes(results: Results, kind: str) -> bytes:
     """The contents of an export; StoreError for a format there is none of."""
     export = exports().get(kind)
     if export is None:
-        raise StoreError(f"There is no export format “{kind}”.")
+        raise StoreError.of("store.no-export-format", kind=kind)
     return export.bytes_of(results)
 
 
@@ -105,4 +105,4 @@ def shopping_file(results: Results, buys: Sequence[Buy], units: int, ending: str
     if ending == ".pdf":
         drawn: bytes = fetched("app.paper.pdf:shopping_pdf")(results, buys, units)
         return drawn
-    raise StoreError("A shopping list is written as .csv, .xlsx or .pdf.")
+    raise StoreError.of("store.shopping-list-endings")

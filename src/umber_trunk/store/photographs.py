@@ -43,9 +43,9 @@ def write_photographs(floor: Floor, folder: Path) -> int:
     replaced."""
     found = photographs(floor)
     if not found:
-        raise StoreError(f"There is no photograph in the log of {floor.path.name}.")
+        raise StoreError.of("store.no-photograph-in-log", path=floor.path.name)
     if not folder.is_dir():
-        raise StoreError(f"{folder} is no folder.")
+        raise StoreError.of("store.no-folder", folder=folder)
     for name, data in found:
         write_whole(folder / name, data, fresh=True)
     return len(found)

@@ -28,7 +28,7 @@ def read_pins(path: Path) -> list[tuple[str, str, float | None]]:
     at = {field: next((n for n, head in enumerate(heads) if head in words), None) for field, words in HEADS.items()}
     label_at = at["label"]
     if label_at is None or (at["function"] is None and at["volts"] is None):
-        raise StoreError(f"{path.name}, row 1: a pin list has a column “label” and one of “function” and “volts”.")
+        raise StoreError.of("store.row-pin-list-has-column-label", path=path.name)
     found: list[tuple[str, str, float | None]] = []
     faults: list[str] = []
     for number, row in enumerate(grid[1:], 2):
@@ -51,5 +51,5 @@ def read_pins(path: Path) -> list[tuple[str, str, float | None]]:
                 faults.append(f"row {number}, {heads[at['volts'] or 0]}: {why}")
         found.append((label, cell("function"), volts))
     if faults:
-        raise StoreError(f"{path.name}: " + "; ".join(faults[:20]) + ".")
+        raise StoreError.of("store.faults-in-file", path=path.name, faults="; ".join(faults[:20]))
     return found

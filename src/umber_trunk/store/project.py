@@ -253,7 +253,7 @@ class ProjectFile:
     def design_at(self, seq: int) -> Design:
         """The design of a kept revision; StoreError for a number there is none of."""
         if self._read(lambda: self._history.label(seq)) is None:
-            raise StoreError(f"{self.path.name} has no revision {seq}.")
+            raise StoreError.of("store.no-revision", path=self.path.name, seq=seq)
         return self._of_variant(self._read(lambda: self._history.design(seq)))
 
     def can_undo(self) -> str:
@@ -311,11 +311,11 @@ class ProjectFile:
         self._still_ours()
         known = next((row for row in self.revisions() if row.seq == seq), None)
         if known is None:
-            raise StoreError(f"{self.path.name} has no revision {seq}.")
+            raise StoreError.of("store.no-revision", path=self.path.name, seq=seq)
         if known.frozen:
-            raise StoreError(f"Revision {seq} is frozen already, as “{known.frozen}”.")
+            raise StoreError.of("store.revision-is-frozen-already", seq=seq, frozen=known.frozen)
         if not name.strip():
-            raise StoreError("A frozen revision needs a name.")
+            raise StoreError.of("store.frozen-revision-needs-name")
         with Transaction(self._db, self.path, self._watch):
             self._history.freeze(seq, name.strip()[:200])
         self._changed = True
@@ -347,7 +347,7 @@ class ProjectFile:
         try:
             return question()
         except sqlite3.Error as why:
-            raise StoreError(f"{self.path.name} can't be read just now: {why}.") from why
+            raise StoreError.of("store.cant-be-read-just-now", path=self.path.name, why=why) from why
 
     def _still_ours(self) -> None:
         if self._watch is not None:
@@ -355,11 +355,9 @@ class ProjectFile:
 
     def _refuse_read_only(self) -> None:
         if self._variant:
-            raise StoreError(
-                f"{self.path.name}:{self._variant} is a variant: what is changed is changed in {self.path.name} itself."
-            )
+            raise StoreError.of("store.variant-what-is-changed-is-changed", path=self.path.name, variant=self._variant)
         if self.why_read_only:
-            raise StoreError(f"{self.path.name} can't be changed: {self.why_read_only}.")
+            raise StoreError.of("store.cant-be-changed", path=self.path.name, why_read_only=self.why_read_only)
 
 
 def _new_file(design: Design, label: str, copied: bool) -> bytes:

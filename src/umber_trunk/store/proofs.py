@@ -58,26 +58,21 @@ class UnitProof:
         self.project, self.unit, self.hand = project, unit, hand
         begun = [one for one in project.floor.builds() if build in ("", one.build)]
         if not begun:
-            raise StoreError(
-                f"There is no build “{build}”."
-                if build
-                else "Nothing is being built yet: begin a build at the bench first."
-            )
+            raise (StoreError.of("store.no-build", name=build) if build else StoreError.of("store.begin-build-first"))
         self.build = begun[-1].build
         self.read()
         if not self.record.order:
             plan_once_more(project, self.build, parts)
             self.read()
         if self.record.moved_to:
-            raise InputError(f"Unit {unit} of “{self.build}” goes on as build “{self.record.moved_to}”.")
+            raise InputError.of(
+                "store.unit-of-goes-on-as-build", unit=unit, build=self.build, moved_to=self.record.moved_to
+            )
         said = None if anew else self.begun
         if said is not None and (
             (meter is not None and _said_of(meter) != _said_of(meter_of(said))) or (box is not None and box != said.box)
         ):
-            raise InputError(
-                f"This proof was begun with {_leads(said.four_wire)}, {'a switch box' if said.box else 'by hand'}: "
-                "its bands are that meter’s. Go on with it, or begin the proof anew (--anew)."
-            )
+            raise InputError.of("store.this-proof-was-begun", leads=_leads(said.four_wire), box=bool(said.box))
         self.meter = meter_of(said) if said is not None else meter or Meter()
         self.box = box if box is not None else said.box if said is not None else True
         self._anew = anew
@@ -85,7 +80,7 @@ class UnitProof:
         self._making = making_of(project.floor, self.record)
         self._listed = inputs_of(project.floor).tests(said.tests) if said is not None else None
         if said is not None and self._listed is None:
-            raise StoreError("The list this proof was begun with isn’t kept with it: begin the proof anew (--anew).")
+            raise StoreError.of("store.list-this-proof-was-begun")
         self.results: Results | None = None
         self.proof: Asking
         self.made: set[str] = set()
@@ -98,7 +93,7 @@ class UnitProof:
         undone = {act.of for one in events if isinstance(act := one.act, Undo)}
         found = [one for one in records(events, inputs_of(floor), [(self.build, self.unit)]) if one.unit == self.unit]
         if not found:
-            raise InputError(f"Build “{self.build}” has no unit {self.unit}.")
+            raise InputError.of("store.build-has-no-unit", build=self.build, unit=self.unit)
         self.record = found[0]
         self.begun: Proof | None = next(
             (
@@ -180,7 +175,7 @@ class UnitProof:
     def take_as_is(self, who: str, why: str) -> None:
         """Somebody answers for proving a unit whose steps aren't in the log."""
         if not who.strip() or not why.strip():
-            raise InputError("Say who takes the unit as it is, and why: both stand first on its papers.")
+            raise InputError.of("store.say-who-takes-unit")
         self.project.floor.append([self._event(AsIs(who=who.strip()[:80], why=why.strip()[:1000]))])
         self.read()
 
@@ -202,7 +197,7 @@ class UnitProof:
         """Takes the last answer back, and what closed the proof after it; `load` it anew then. StoreError where there
         is none."""
         if not self.logged:
-            raise StoreError("Nothing was answered yet, so nothing can be taken back.")
+            raise StoreError.of("store.nothing-was-answered-yet")
         gone = [*self.closing, self.logged[-1]]
         self.project.floor.append(self._event(Undo(of=one.id)) for one in gone)
         self.closing.clear()
@@ -218,10 +213,10 @@ class UnitProof:
         answered = [one.id for one in self.logged]
         self.read()
         if [one.id for one in self.logged] != answered or self.closing:
-            raise StoreError("Something else was noted of this unit meanwhile: its proof has to be read anew.")
+            raise StoreError.of("store.something-else-was-noted-of-this")
         who = who.strip() or next((act.by for one in reversed(self.logged) if isinstance(act := one.act, Test)), "")
         if self.proof.complete and not who:
-            raise StoreError("Say who proved it: the name stands on the certificate.")
+            raise StoreError.of("store.say-who-proved")
         closing: Sequence[Event] = ()
         if not self.proof.complete:
             closing = [

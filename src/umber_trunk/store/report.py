@@ -34,4 +34,4 @@ def write_report(error: BaseException, more: str = "") -> Path:
             why = trouble
         else:
             return Path(name)
-    raise StoreError(f"The report could not be written: {reason(why)}.")
+    raise StoreError.of("store.report-could-not-be-written", why=reason(why))

@@ -76,7 +76,7 @@ def salvaged_of(data: bytes, name: str) -> Salvaged:
     pages = Pages(data)
     tables = _sorted(pages)
     if not any(tables[table] for table in ("revision", "log", "old", "coil")):
-        raise StoreError(f"Nothing in {name} is a part of a harness file that could be taken out whole.")
+        raise StoreError.of("store.nothing-in-is-part-of-harness", name=name)
     db = sqlite3.connect(":memory:", isolation_level=None)
     database.make_tables(db)
     found = Salvaged(database.hardened(db))

@@ -105,7 +105,7 @@ def _cells(text: str, mark: str, name: str, wanted: Wanted = always) -> list[lis
             row = next(reader, None)
         except csv.Error as why:
             if "field larger" in str(why):
-                raise StoreError(f"{name} can't be read as a text table: {why}.") from why
+                raise StoreError.of("store.cant-be-read-as-text-table", path=name, why=why) from why
             faults.append(
                 f"row {begins}: a cell begins with a quote that isn't closed where the cell ends; close it, or write "
                 "two quotes for one"
@@ -117,7 +117,7 @@ def _cells(text: str, mark: str, name: str, wanted: Wanted = always) -> list[lis
         lines.append((begins, reader.line_num > begins))
         begins = reader.line_num + 1
         if len(raw) > MOST_ROWS:
-            raise StoreError(f"{name} has over {MOST_ROWS} rows; split it.")
+            raise StoreError.of("store.over-rows-split", name=name, most=MOST_ROWS)
         if len(raw) % 1000 == 0:
             go_on_if(wanted)
     widths = [len(row) for row in raw if len(row) > 1]
@@ -130,14 +130,14 @@ def _cells(text: str, mark: str, name: str, wanted: Wanted = always) -> list[lis
                     "two quotes for one"
                 )
     if faults:
-        raise StoreError(f"{name}: " + "; ".join(dict.fromkeys(faults[:20])) + ".")
+        raise StoreError.of("store.faults-in-file", path=name, faults="; ".join(dict.fromkeys(faults[:20])))
     return _bounded([[_tidy(cell, name) for cell in row] for row in raw], name)
 
 
 def _tidy(cell: str, name: str) -> str:
     tidy = " ".join(cell.split()) if not cell.isalnum() else cell
     if len(tidy) > MOST_CELL:
-        raise StoreError(f"{name} has a cell of over {MOST_CELL} characters; that is no wire list.")
+        raise StoreError.of("store.cell-of-over-characters", name=name, most=MOST_CELL)
     return tidy
 
 
@@ -145,7 +145,7 @@ def _bounded(grid: list[list[str]], name: str) -> list[list[str]]:
     while grid and not any(grid[-1]):
         grid.pop()
     if len(grid) > MOST_ROWS:
-        raise StoreError(f"{name} has over {MOST_ROWS} rows; split it.")
+        raise StoreError.of("store.over-rows-split", name=name, most=MOST_ROWS)
     return grid
 
 
@@ -155,7 +155,7 @@ def _decoded(data: bytes, name: str) -> str:
             try:
                 return data.decode(coding)
             except UnicodeDecodeError as why:
-                raise StoreError(f"{name} is damaged: it isn't the {coding} it says it is.") from why
+                raise StoreError.of("store.damaged-it-isnt-it-says", name=name, coding=coding) from why
     if b"\0" in data:
         even, odd = data[:2000:2].count(0), data[1:2000:2].count(0)
         for zeros, coding in ((odd, "utf-16-le"), (even, "utf-16-be")):
@@ -164,7 +164,7 @@ def _decoded(data: bytes, name: str) -> str:
                     return data.decode(coding)
                 except UnicodeDecodeError:
                     continue
-        raise StoreError(f"{name} is not a text table.")
+        raise StoreError.of("store.not-text-table", name=name)
     try:
         return data.decode("utf-8")
     except UnicodeDecodeError:
@@ -177,7 +177,7 @@ def _decoded(data: bytes, name: str) -> str:
     try:
         return data.decode(best.encoding if best else "cp1252")
     except UnicodeDecodeError as why:
-        raise StoreError(f"{name} is in an unknown text coding; save it as UTF-8.") from why
+        raise StoreError.of("store.unknown-text-coding", name=name) from why
 
 
 def delimiter(text: str) -> str:
@@ -203,9 +203,7 @@ def _kept_aside(data: bytes, name: str) -> IO[bytes]:
         given.write(data)
         given.seek(0)
     except OSError as why:
-        raise StoreError(
-            f"{name} can't be read: there is no room for it among temporary files ({why.strerror})."
-        ) from why
+        raise StoreError.of("store.no-room-to-read", name=name, why=why.strerror) from why
     return given
 
 
@@ -231,13 +229,15 @@ def _workbook(data: bytes, name: str, wanted: Wanted) -> list[Sheet]:
                 child.stdout.close()  # type: ignore[union-attr]
             child.wait()
     if child.returncode != 0:
-        raise StoreError(
-            f"{name} asks for more than a wire list can need: over {workbook.MOST_SECONDS} s of work or "
-            f"{workbook.MOST_MEMORY // 1_000_000} MB of memory."
+        raise StoreError.of(
+            "store.asks-for-more-than-wire-list",
+            name=name,
+            most_s=workbook.MOST_SECONDS,
+            most_mb=workbook.MOST_MEMORY // 1000000,
         )
     answer = json.loads(said)
     if "refused" in answer:
-        raise StoreError(f"{name} {answer['refused']}")
+        raise StoreError.of("store.workbook-cant-be-read", name=name, why=answer["refused"])
     return [
         Sheet(
             one["name"],
@@ -285,7 +285,7 @@ def table_bytes(name: str, rows: Sequence[Sequence[Cell]], ending: str) -> bytes
         return xlsx_bytes([(name, rows)])
     if ending.lower() == ".csv":
         return csv_bytes(rows)
-    raise StoreError(f"The {name} is written as .csv or .xlsx.")
+    raise StoreError.of("store.sheet-endings", name=name)
 
 
 @dataclass(frozen=True)

@@ -71,7 +71,7 @@ class ShopFile:
         """An existing one, or a shelf file, which grows into one: the shelf as it was is kept among the copies first.
         StoreError for what is neither. A damaged one is opened in parts, to be read."""
         if ordinary(path) < database.SMALLEST:
-            raise StoreError(f"{path.name} is no shop’s file.")
+            raise StoreError.of("store.no-shops-file", path=path.name)
         db = connected(path)
         try:
             version = checked_version(db, path)
@@ -80,7 +80,7 @@ class ShopFile:
             database.at_ease(db)
         except sqlite3.OperationalError as why:
             db.close()
-            raise StoreError(f"{path.name} can't be opened just now: {why}.") from why
+            raise StoreError.of("store.cant-be-opened-just-now", path=path.name, why=why) from why
         except (sqlite3.DatabaseError, UnicodeDecodeError):
             db.close()
             return cls._in_parts(path)
@@ -137,7 +137,7 @@ class ShopFile:
         shop = self.shop()
         for name in gone:
             if shop.named(kind, name) is None:
-                raise InputError(f"There is no “{name[:80]}” among the {kind}.")
+                raise InputError.of("store.no-row-of-kind", name=name[:80], kind=kind)
         return self._write([(kind, name, None) for name in gone], who, why)
 
     def replace(self, kind: str, rows: Sequence[Any], who: str = "", why: str = "") -> int:
@@ -165,7 +165,7 @@ class ShopFile:
         with self._changing():
             row = self._db.execute("SELECT body, seal FROM item WHERE kind = ? AND id = ?", (kind, name)).fetchone()
             if row is None:
-                raise InputError(f"There is no “{name[:80]}” among the {kind} of {self.path.name}.")
+                raise InputError.of("store.no-row-in-file", name=name[:80], kind=kind, path=self.path.name)
             fresh = made(_row(self.path.name, kind, name, *row))
             self._written([(kind, name, fresh)], who, why)
             return fresh
@@ -175,7 +175,7 @@ class ShopFile:
         with self._changing():
             there = self._db.execute("SELECT id FROM item WHERE kind = ? AND id = ?", (kind, row.id)).fetchone()
             if there is not None:
-                raise InputError(f"“{row.id}” is there already among the {kind} of {self.path.name}.")
+                raise InputError.of("store.there-already-among", row=row.id, kind=kind, path=self.path.name)
             self._written([(kind, row.id, row)], who, why)
 
     def _write(self, changes: Sequence[tuple[str, str, Any]], who: str, why: str) -> int:
@@ -185,7 +185,7 @@ class ShopFile:
     @contextmanager
     def _changing(self) -> Iterator[None]:
         if self.lost:
-            raise StoreError(f"{self.path.name} can't be changed: it is damaged. Take it out with umber salvage first.")
+            raise StoreError.of("store.damaged-not-changed", path=self.path.name)
         with Transaction(self._db, self.path):
             yield
         self._changed = True
@@ -196,7 +196,7 @@ class ShopFile:
         for kind, name, row in changes:
             body = "" if row is None else json.dumps(row.model_dump(mode="json"), ensure_ascii=False)
             if len(body) > MOST_ROW:
-                raise StoreError(f"{kind} {name[:80]} is longer than a row can be.")
+                raise StoreError.of("store.longer-than-row", kind=kind, name=name[:80])
             known = self._db.execute("SELECT body FROM item WHERE kind = ? AND id = ?", (kind, name)).fetchone()
             if (str(known[0]) if known else "") == body:
                 continue
@@ -232,11 +232,11 @@ class ShopFile:
         with self._changing():
             there = {held.coil.id for held in self.coils()}
             if coil is not None and coil.id in there:
-                raise InputError(f"There is a coil “{coil.id[:80]}” on the shelf already.")
+                raise InputError.of("store.coil-on-shelf-already", coil=coil.id[:80])
 
             def here(one: Any) -> Any:
                 if one.came is not None:
-                    raise InputError(f"“{name[:80]}” is here already.")
+                    raise InputError.of("store.here-already", name=name[:80])
                 return change(one, came=day, judged=judged)
 
             one = self.edit("incoming", name, here, who, "it came")
@@ -260,7 +260,9 @@ class ShopFile:
                         continue
                     if (old is None) != (stands is None):
                         told = "is there already" if old is None else "isn’t there any more"
-                        raise InputError(f"“{row.id}” {told} among the {kind} of {self.path.name}.")
+                        raise InputError.of(
+                            "store.row-not-among", row=row.id, told=told, kind=kind, path=self.path.name
+                        )
                     if old is not None:
                         fields = type(row).model_fields
                         differs = {one: getattr(row, one) for one in fields if getattr(row, one) != getattr(old, one)}
@@ -316,7 +318,7 @@ class ShopFile:
         try:
             return self._db.execute(question).fetchall()
         except sqlite3.Error as why:
-            raise StoreError(f"{self.path.name} can't be read just now: {why}.") from why
+            raise StoreError.of("store.cant-be-read-just-now", path=self.path.name, why=why) from why
 
 
 def _row(file: str, kind: str, name: str, body: str, seal: str) -> Any:

@@ -30,22 +30,22 @@ def connected(path: Path) -> sqlite3.Connection:
         )
     except (sqlite3.Error, UnicodeDecodeError) as why:
         if getattr(why, "sqlite_errorcode", 0) == sqlite3.SQLITE_NOTADB:
-            raise StoreError(f"{path.name} is no shop’s file.") from why
-        raise StoreError(f"{path.name} can't be opened: {why}. umber salvage takes out what is whole.") from why
+            raise StoreError.of("store.no-shops-file", path=path.name) from why
+        raise StoreError.of("store.cant-be-opened-salvage", path=path.name, why=why) from why
 
 
 def checked_version(db: sqlite3.Connection, path: Path) -> int:
     """Its version. StoreError for what is no shop's or shelf file, or holds more than one."""
     if db.execute("PRAGMA application_id").fetchone()[0] != SHELF_ID:
-        raise StoreError(f"{path.name} is no shop’s file.")
+        raise StoreError.of("store.no-shops-file", path=path.name)
     version = int(db.execute("PRAGMA user_version").fetchone()[0])
     if version > SHOP_VERSION:
-        raise StoreError(f"{path.name} was made by a newer Umber Trunk; update the program to open it.")
+        raise StoreError.of("store.was-made-by-newer-umber-trunk", path=path.name)
     if db.execute("PRAGMA quick_check(1)").fetchone()[0] != "ok":
         raise sqlite3.DatabaseError("it isn't sound")
     found = {str(n): str(sql) for n, sql in db.execute("SELECT name, sql FROM sqlite_master") if sql is not None}
     if found != (SHOP_TABLES if version == SHOP_VERSION else SHELF_TABLES):
-        raise StoreError(f"{path.name} holds what is no part of a shop’s file; nothing in it was run.")
+        raise StoreError.of("store.strange-table-in-shop", path=path.name)
     return version
 
 

@@ -305,4 +305,4 @@ def zone_and_now(shop: Shop, said: str) -> tuple[Zone, int]:
         zone = zone_of(shop.rates.zone, text)
         return zone, seconds_of(text, zone)
     except ValueError as why:
-        raise InputError(f"{quoted(text)} is no moment: {why}.") from why
+        raise InputError.of("store.not-a-moment", text=quoted(text), why=why) from why

@@ -59,7 +59,7 @@ def salvaged_shop(data: bytes, name: str) -> tuple[sqlite3.Connection, list[str]
     items |= {key: json.dumps(latest[key], ensure_ascii=False) for key in from_log}
     coils = {str(row.values[0]): str(row.values[1]) for row in rows[_COIL] if str(row.values[1]).startswith("{")}
     if not items and not coils:
-        raise StoreError(f"Nothing in {name} is a part of a shop’s file that could be taken out whole.")
+        raise StoreError.of("store.nothing-in-is-part-of-shops", name=name)
     if gaps := sorted(set(range(1, max(acts, default=0) + 1)) - set(acts)):
         lost.append(f"{len(gaps)} changes of the log, from {gaps[0]} on")
     if from_log:

@@ -65,11 +65,9 @@ def this_station() -> Station:
     try:
         private = load_pem_private_key(data, None)
     except ValueError as why:
-        raise StoreError(
-            f"The station’s key {path} is damaged: umber station --new makes another, and says so."
-        ) from why
+        raise StoreError.of("store.stations-key-is-damaged", path=path) from why
     if not isinstance(private, Ed25519PrivateKey):
-        raise StoreError(f"{path} is no station’s key.")
+        raise StoreError.of("store.no-stations-key", path=path)
     key = _public(private)
     return Station(known_stations().get(key, "") or _unnamed(key), private)
 
@@ -84,8 +82,8 @@ def new_key() -> Station:
             n = next(n for n in range(1, 10_000) if not path.with_name(f"station-key-old-{n}.pem").exists())
             path.rename(path.with_name(f"station-key-old-{n}.pem"))
     except OSError as why:
-        raise StoreError(
-            f"The station’s key can’t be kept in {path.parent}: {(why.strerror or 'a fault').lower()}."
+        raise StoreError.of(
+            "store.stations-key-cant-be-kept", parent=path.parent, why=(why.strerror or "a fault").lower()
         ) from why
     try:
         put_whole(

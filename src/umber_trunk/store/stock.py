@@ -152,14 +152,14 @@ class Stock:
 
     def _may_write(self) -> None:
         if self.why_read_only:
-            raise StoreError(f"{self.path.name} can't be changed: {self.why_read_only}.")
+            raise StoreError.of("store.cant-be-changed", path=self.path.name, why_read_only=self.why_read_only)
 
     @contextmanager
     def _reading(self) -> Iterator[None]:
         try:
             yield
         except sqlite3.Error as why:
-            raise StoreError(f"{self.path.name} can't be read just now: {why}.") from why
+            raise StoreError.of("store.cant-be-read-just-now", path=self.path.name, why=why) from why
 
 
 def keep_booked(stock: Stock, events: Sequence[Event], parts: Mapping[str, str] | None = None) -> None:
@@ -204,7 +204,7 @@ def shelf_file(path: Path, make: bool = False) -> Iterator[Stock]:
     database_path = path.absolute()
     try:
         if ordinary(path) < database.SMALLEST:  # not opened: this process may be writing it just now
-            raise StoreError(f"{path.name} is no shelf file.")
+            raise StoreError.of("store.no-shelf-file", path=path.name)
         db = hardened(
             sqlite3.connect(
                 f"{database_path.as_uri()}?mode=rw", uri=True, isolation_level=None, timeout=database.WAIT_S
@@ -212,8 +212,8 @@ def shelf_file(path: Path, make: bool = False) -> Iterator[Stock]:
         )
     except (sqlite3.Error, UnicodeDecodeError) as why:
         if getattr(why, "sqlite_errorcode", 0) == sqlite3.SQLITE_NOTADB:
-            raise StoreError(f"{path.name} is no shelf file.") from why
-        raise StoreError(f"{path.name} can't be opened: {why}.") from why
+            raise StoreError.of("store.no-shelf-file", path=path.name) from why
+        raise StoreError.of("store.cant-be-opened", path=path.name, why=why) from why
     try:
         _check_shelf(db, path)
         yield Stock(db, path)
@@ -237,14 +237,14 @@ def _new_shelf() -> bytes:
 
 def _check_shelf(db: sqlite3.Connection, path: Path) -> None:
     if db.execute("PRAGMA application_id").fetchone()[0] != SHELF_ID:
-        raise StoreError(f"{path.name} is no shelf file.")
+        raise StoreError.of("store.no-shelf-file", path=path.name)
     version = db.execute("PRAGMA user_version").fetchone()[0]
     if version not in (1, SHOP_VERSION):
-        raise StoreError(f"{path.name} was made by a newer Umber Trunk; update the program to open it.")
+        raise StoreError.of("store.was-made-by-newer-umber-trunk", path=path.name)
     found = {
         str(name): str(sql)
         for kind, name, sql in db.execute("SELECT type, name, sql FROM sqlite_master")
         if sql is not None
     }
     if found != (SHELF_TABLES if version == 1 else SHOP_TABLES):
-        raise StoreError(f"{path.name} holds what is no part of a shelf file; nothing in it was run.")
+        raise StoreError.of("store.strange-table-on-shelf", path=path.name)

@@ -34,7 +34,7 @@ def read_stock(path: Path, shelf: Shelf | None = None, decimal: str = "") -> lis
     twice = [name for name in COLUMNS if heads.count(name) > 1]
     if missing or twice:
         what = f"has no column “{missing[0]}”" if missing else f"has the column “{twice[0]}” twice"
-        raise StoreError(f"{path.name} {what}: its first row is to be {','.join(COLUMNS)}.")
+        raise StoreError.of("store.first-row-columns", path=path.name, what=what, columns=",".join(COLUMNS))
     coils, faults = [], []
     seen: set[str] = set()
     for number, row in enumerate(grid[1:], 2):
@@ -60,8 +60,9 @@ def read_stock(path: Path, shelf: Shelf | None = None, decimal: str = "") -> lis
     if len(coils) > MOST_COILS:
         faults.append(f"over {MOST_COILS} coils; split the list")
     if faults:
-        more = f" and {len(faults) - 20} more" if len(faults) > 20 else ""
-        raise StoreError(f"{path.name}: " + "; ".join(faults[:20]) + more + ". Nothing was taken over.")
+        raise StoreError.of(
+            "store.faults-in-list", path=path.name, faults="; ".join(faults[:20]), more=max(len(faults) - 20, 0)
+        )
     return coils
 
 
@@ -72,7 +73,7 @@ def read_counts(path: Path) -> dict[str, float]:
     grid = book.sheets[0].grid if book.sheets else []
     heads = [cell.strip().lower() for cell in grid[0]] if grid else []
     if "part" not in heads or "count" not in heads:
-        raise StoreError(f"{path.name}: its first row is to have the columns part and count.")
+        raise StoreError.of("store.first-row-part-and-count", path=path.name)
     found: dict[str, float] = {}
     faults = []
     for number, row in enumerate(grid[1:], 2):
@@ -82,12 +83,12 @@ def read_counts(path: Path) -> dict[str, float]:
         try:
             count = read_number(cells[1])
             if not cells[0] or cells[0] in found or not 0 <= count <= 1e9:
-                raise InputError("each part once, with a count of 0 or more")
+                raise InputError.of("store.each-part-once")
             found[cells[0]] = count
         except InputError as why:
             faults.append(f"row {number}: {str(why).rstrip('.')}")
     if faults:
-        raise StoreError(f"{path.name}: " + "; ".join(faults[:20]) + ". Nothing was taken over.")
+        raise StoreError.of("store.faults-in-list", path=path.name, faults="; ".join(faults[:20]), more=0)
     return found
 
 
@@ -142,7 +143,7 @@ def keep_before(held: Sequence[Held]) -> Path:
     try:
         folder.mkdir(parents=True, exist_ok=True)
     except OSError as why:
-        raise StoreError(f"{folder} can't be made: {why.strerror}. Nothing was changed.") from why
+        raise StoreError.of("store.cant-be-made", folder=folder, why=why.strerror) from why
     path = folder / f"stock {datetime.now():%Y-%m-%d %H-%M-%S %f}.csv"
     put_whole(path, stock_bytes([one.now for one in held], ".csv"))
     return path

@@ -42,9 +42,7 @@ def against_certificate(project: ProjectFile, path: Path) -> list[str]:
         number, seal, name = int(data["log_entries"]), str(data["seal"]), f"{data['build']}/{int(data['unit'])}"
         held = {kind: list(data[kind]) for kind in KEPT}
     except (ValueError, KeyError, TypeError, RecursionError) as why:
-        raise StoreError(
-            f"{path.name} is no certificate: it is read as the .json that umber units --certificate writes."
-        ) from why
+        raise StoreError.of("store.no-certificate-it-is-read", path=path.name) from why
     found = against_seal(project, number, seal)
     try:
         record = kept_unit(project, name)
@@ -82,7 +80,7 @@ def note_key(project: ProjectFile | None, act: str, key: str, name: str, who: st
     """Notes what was done about a station's key, in the file's log where one is named, and among the stations this user
     knows. InputError for what is no key."""
     if len(key) != 64 or any(mark not in "0123456789abcdef" for mark in key):
-        raise InputError("A station’s key is 64 letters and figures, as umber station says it.")
+        raise InputError.of("store.stations-key-is-letters-and-figures")
     if project is None:
         know(key, f"{name} (lost)" if act == "lost" else name)
         return

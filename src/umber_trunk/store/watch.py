@@ -9,10 +9,9 @@ from contextlib import closing
 from dataclasses import dataclass
 from pathlib import Path
 
+from umber_trunk.core.errors import refusal_of
 from umber_trunk.store.database import WAIT_S, hardened
 from umber_trunk.store.files import StoreError, reason
-
-KEEP_IT = "Nothing was written into it; keep what you have as a new file."
 
 
 class MovedError(StoreError):
@@ -63,13 +62,13 @@ class Watch:
         try:
             at = _identity(self.path)
         except OSError as why:
-            return f"{self.path.name} is no longer where it was ({reason(why)})."
+            return refusal_of("store.file-is-gone", path=self.path.name, why=reason(why)).text
         if at == self._at:
             return ""
         if at[:2] != self._at[:2]:
-            return f"Another file was put in the place of {self.path.name}{self._told()}."
+            return refusal_of("store.file-was-replaced", path=self.path.name, told=self._told()).text
         if self._on_disk() != self._stand:
-            return f"{self.path.name} was overwritten by another program{self._told()}."
+            return refusal_of("store.file-was-overwritten", path=self.path.name, told=self._told()).text
         self._at = at  # touched, no more
         return ""
 
@@ -84,7 +83,7 @@ class Watch:
     def before(self) -> None:
         """MovedError if the file isn't as it was left."""
         if said := self.moved():
-            raise MovedError(f"{said} {KEEP_IT}")
+            raise MovedError.of("store.moved", said=said)
         self._was_ours = self.only_ours
 
     def untouched(self) -> None:
@@ -95,7 +94,7 @@ class Watch:
         except OSError:
             same = False
         if not same:
-            raise MovedError(f"Another file was put in the place of {self.path.name} just now. {KEEP_IT}")
+            raise MovedError.of("store.another-file-was-put-in-place", path=self.path.name)
         self._coming = Stand.of(self._db)
 
     def after(self) -> None:
@@ -106,10 +105,7 @@ class Watch:
         except OSError:
             same = False
         if not same:
-            raise MovedError(
-                f"{self.path.name} was overwritten by another program just now; the last change isn’t in it. Keep "
-                "what you have as a new file."
-            )
+            raise MovedError.of("store.was-overwritten-by-another-program-just", path=self.path.name)
         self._at, self._stand = at, self._coming
         if self._was_ours:
             self._ours = self._db.total_changes

@@ -58,6 +58,6 @@ def draw_paper(on: OnPages, results: Results, paper: Paper, look: Look, asked: A
         return paper.purpose
     drawn = paper.made(results, asked)
     if not drawn:
-        raise InputError(f"This harness has nothing to say on {paper.title.lower()}.")
+        raise InputError.of("window.nothing-to-say-on", title=paper.title.lower())
     draw_on(on(page_layout(results.design.project), PIXELS_AN_INCH), drawn, results, look.two_sided)
     return paper.purpose

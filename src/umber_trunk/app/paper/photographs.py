@@ -29,7 +29,7 @@ def _reader(path: Path) -> tuple[QImageReader, QBuffer, QSize]:
     reader.setAutoTransform(True)
     size = reader.size()
     if not reader.canRead() or not size.isValid() or max(size.width(), size.height()) > MOST_SIDE:
-        raise StoreError(f"{path.name} is no picture that can be read (PNG, JPEG or WebP).")
+        raise StoreError.of("window.no-picture-that-can-be-read", path=path.name)
     return reader, data, size
 
 
@@ -48,7 +48,7 @@ def photograph(path: Path, whole: bool = False) -> str:
         reader.setScaledSize(size.scaled(QSize(most, most), Qt.AspectRatioMode.KeepAspectRatio))
     seen = reader.read()
     if seen.isNull():
-        raise StoreError(f"{path.name} can’t be read as a picture: {reader.errorString()[:80]}.")
+        raise StoreError.of("window.cant-be-read-as-picture", path=path.name, why=reader.errorString()[:80])
     plain = QImage(
         seen.size(), QImage.Format.Format_RGB32
     )  # a new one: nothing that was said beside the picture comes along

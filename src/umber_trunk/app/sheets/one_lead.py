@@ -106,7 +106,7 @@ class OneLead(QDialog):
         words: dict[str, Any] = {key: line.text().strip() or USUAL.get(key) for key, line in self.fields.items()}
         words["bundle"] = counted(said := str(words["bundle"]), 500)
         if words["bundle"] is None:
-            raise InputError(f"{quoted(said)} is no number of wires together, 1 to 500.")
+            raise InputError.of("window.no-number-of-wires-together", said=quoted(said))
         return USUAL | words | {"jacket": self.jacket.currentData(), "apart": self.lying.currentData()}
 
     def read(self) -> None:
@@ -114,7 +114,7 @@ class OneLead(QDialog):
         try:
             missing = next((name for key, name, _, _ in FIELDS[:3] if not self.fields[key].text().strip()), "")
             if missing:
-                raise UmberError(f"{missing}: say it.")
+                raise UmberError.of("window.field-missing", missing=missing)
             run = run_said(self.said())
         except UmberError as why:
             self._give_up()

@@ -251,7 +251,7 @@ class PapersSheet(QDialog):
             made = [(path, paper_pdf(told, paper.kind, asked, look.two_sided)) for paper, path in papers]
             written = [path for path, data in made if data]
             if not written:
-                raise InputError("This harness has nothing to say on what is asked for: nothing is written.")
+                raise InputError.of("window.nothing-to-say-on-any")
             for path, data in made:
                 if data:
                     write_whole(path, data)

@@ -140,7 +140,7 @@ class TreeDialog(QDialog):
         try:
             length = parse_length_m(item.text())
             if length <= 0:
-                raise InputError("A segment is longer than nothing.")
+                raise InputError.of("window.segment-is-longer-than-nothing")
         except UmberError as why:
             self.message.setText(str(why))
             self._fill()

@@ -408,7 +408,7 @@ def typed_job(said: str) -> tuple[str, dict[str, Any]]:
     variant = parts.pop(0) if parts and not parts[0].isdecimal() else ""
     many, customer, due = (*parts, "", "", "")[:3]
     if not many.isdecimal() or not 0 < int(many) <= 10_000:
-        raise InputError(f"“{said[:60]}” says no number of units: 3; Gull pier; 2026-12-20.")
+        raise InputError.of("window.says-no-number-of-units", said=said[:60])
     return variant, {"units": int(many), "customer": customer, "due": due}
 
 

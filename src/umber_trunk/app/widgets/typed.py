@@ -76,7 +76,7 @@ def zone_flags(zone: Any, text: str) -> Edit:
     strange = [word for word in words if word not in ZONE_WORDS]
     if strange:
         known = ", ".join(sorted({"wet", "shaking", "oily", "sunny", "flexing", "hot", "enclosed"}))
-        raise InputError(f"“{strange[0]}” is no trait of a zone; these are: {known}.")
+        raise InputError.of("window.no-trait-of-zone", strange=strange[0], known=known)
     traits = {ZONE_WORDS[word] for word in words}
     values: dict[str, Any] = {name: name in traits for name in set(ZONE_WORDS.values())}
     values["sun_w_m2"] = (
@@ -89,7 +89,7 @@ def end_kind(end: Any, text: str) -> Edit:
     """What sits at an end: device, box, stud, bar, connector, splice, switch, relay or converter."""
     wanted = text.strip().lower()
     if wanted not in {kind.value for kind in EndKind}:
-        raise InputError(f"“{text.strip()}” is no kind of end; these are: {', '.join(kind.value for kind in EndKind)}.")
+        raise InputError.of("window.no-kind-of-end", text=text.strip(), known=", ".join(kind.value for kind in EndKind))
     return set_field("ends", kind=EndKind(wanted))(end)
 
 
@@ -99,7 +99,7 @@ def zone_named(design: Design, text: str) -> str | None:
     zone = zone_id(design, name) if name else None
     if name and zone is None:
         names = ", ".join(z.name for z in design.zones) or "none yet; name one in a load’s line, “in bilge 30C wet”"
-        raise InputError(f"There is no zone “{name}”. Known: {names}.")
+        raise InputError.of("window.no-zone-known", name=name, names=names)
     return zone
 
 

@@ -70,9 +70,12 @@ def draw_board(results: Results, laid: Folded) -> Drawing:
         index = index_of(results.design)
         longest = sorted(laid.lines, key=lambda one: -index.segments[one].measure.length_m)[:3]
         told = ", ".join(f"{one} {show_length(index.segments[one].measure.length_m)}" for one in longest)
-        raise InputError(
-            f"At true scale this harness takes {laid.size[0] / 1000:.0f} × {laid.size[1] / 1000:.0f} m, and no board "
-            f"over {MOST_MM / 1000:.0f} m is drawn. The longest: {told}. Correct their lengths, or draw a part of it."
+        raise InputError.of(
+            "board.no-board-at-true-scale",
+            width_m=laid.size[0] / 1000,
+            height_m=laid.size[1] / 1000,
+            most_m=MOST_MM / 1000,
+            told=told,
         )
     return _drawn(Draft(results, laid))
 

@@ -59,13 +59,10 @@ def sheets_of(made: Drawing, sheet: str, overlap_mm: float) -> Sheets:
     """The sheets for a board on a paper by name. InputError where it isn't known, or the board is too long for a single
     one."""
     if sheet not in SHEET_NAMES:
-        raise InputError(f"“{sheet}” is no sheet known here: {', '.join(SHEET_NAMES)}.")
+        raise InputError.of("any.no-sheet-known-here", sheet=sheet, known=", ".join(SHEET_NAMES))
     whole = (made.width_mm + 2 * EDGE_MM, made.height_mm + 2 * EDGE_MM + FOOT_MM)
     if sheet == "single" and max(whole) > MOST_MM:
-        raise InputError(
-            f"The board takes {whole[0]:.0f} × {whole[1]:.0f} mm, and one sheet is {MOST_MM:.0f} mm long at most: "
-            "print it on a roll or on several sheets."
-        )
+        raise InputError.of("board.sheet-too-long", width_mm=whole[0], height_mm=whole[1], most_mm=MOST_MM)
     if sheet in ("roll", "single"):
         page = (min(whole[0], MOST_MM), min(whole[1], MOST_MM))
         return _covered(made, page, overlap_mm)

@@ -18,7 +18,7 @@ class Spares:
 
     def __post_init__(self) -> None:
         if not 0 <= self.percent <= 200 or not 0 <= self.least <= 1000 or not 0 <= self.samples <= 20:
-            raise InputError("Spares are 0 to 200 %, at least 0 to 1000, with 0 to 20 samples for each set-up.")
+            raise InputError.of("buy.spares-out-of-range")
 
 
 @dataclass(frozen=True)

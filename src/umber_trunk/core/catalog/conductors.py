@@ -100,7 +100,7 @@ def awg(text: str) -> Size:
     """The size of "8", "2/0" or "00"; AWG 40 to 4/0."""
     gauge = _gauge(text)
     if not -3 <= gauge <= 40:
-        raise InputError(f"AWG {text} is outside AWG 40 to 4/0.")
+        raise InputError.of("catalog.awg-out-of-range", text=text)
     name = f"{1 - gauge}/0" if gauge <= 0 else str(gauge)
     return Size(awg_area_mm2(gauge), f"AWG {name}", "awg")
 
@@ -108,7 +108,7 @@ def awg(text: str) -> Size:
 def metric(area_mm2: float) -> Size:
     """The metric size of that nominal area, 0.05 to 1000 mm²."""
     if not 0.05 <= area_mm2 <= 1000:
-        raise InputError(f"{area_mm2:g} mm² is outside 0.05 to 1000 mm².")
+        raise InputError.of("catalog.area-out-of-range", area_mm2=area_mm2)
     return Size(area_mm2, f"{exact(area_mm2)} mm2", "metric")
 
 
@@ -121,7 +121,7 @@ KCMIL_MM2 = 0.5067074790974978
 def kcmil(thousands: float) -> Size:
     """The size of so many thousand circular mils, 1 to 2000."""
     if not 1 <= thousands <= 2000:
-        raise InputError(f"{thousands:g} kcmil is outside 1 to 2000 kcmil.")
+        raise InputError.of("catalog.kcmil-out-of-range", thousands=thousands)
     return Size(thousands * KCMIL_MM2, f"{exact(thousands)} kcmil", "awg")
 
 
@@ -138,11 +138,11 @@ def parse_size(text: str, bare: str = "", decimal: str = "", foreign: bool = Fal
     except (DoubtfulError, SeveralError):
         raise
     except InputError:
-        raise InputError(f"{quoted(stripped)} is not a size such as AWG 8 or 10 mm2.") from None
+        raise InputError.of("catalog.not-size-such-as-awg", text=quoted(stripped)) from None
     if found.measure is LENGTH:
-        raise InputError(f"{quoted(stripped)} is a length or a diameter, not a cross-section; write mm² if it is one.")
+        raise InputError.of("catalog.length-or-diameter", text=quoted(stripped))
     if not found.unit and bare != "metric":
-        raise InputError(f"{quoted(stripped)} needs a unit: {stripped} mm2 or AWG {stripped}?")
+        raise InputError.of("catalog.size-needs-unit", text=quoted(stripped), bare=stripped)
     if found.unit.lower() in ("kcmil", "mcm"):
         return kcmil(found.value / KCMIL_MM2)
     return metric(found.value)
@@ -227,7 +227,7 @@ def series(name: str) -> tuple[Size, ...]:
     """The steps of a series ("awg" or "metric"), smallest first."""
     rows = _table()["series"].get(name)
     if rows is None:
-        raise InputError(f"There is no size series “{name}”; use awg or metric.")
+        raise InputError.of("catalog.no-size-series", name=name)
     return tuple(awg(row) if name == "awg" else metric(row) for row in rows)
 
 
@@ -268,7 +268,7 @@ def conductor(size_label: str, metal: str, make: str, jacket: str) -> Conductor:
     try:
         metal_, make_, jacket_ = metals()[metal], makes()[make], jackets()[jacket]
     except KeyError as why:
-        raise InputError(f"The catalogue has no “{why.args[0]}”.") from None
+        raise InputError.of("catalog.catalogue-has-no", name=why.args[0]) from None
     tabled = make_.resistance_ohm_km.get(metal, {}).get(round(size.area_mm2, 4))
     if tabled is not None:
         ohm, source = tabled / 1000, make_.source

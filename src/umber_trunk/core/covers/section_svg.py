@@ -27,7 +27,7 @@ def section_svg(results: Results, segment_id: str) -> str:
     no wire in it."""
     index, plant = index_of(results.design), results.plant
     if segment_id not in index.segments:
-        raise InputError(f"There is no segment “{segment_id}”.")
+        raise InputError.of("any.no-segment", segment=segment_id)
     rows = [
         index.wires[wire]
         for wire in index.contents[segment_id]
@@ -35,7 +35,7 @@ def section_svg(results: Results, segment_id: str) -> str:
         for _ in range(index.wires[wire].parallel)
     ]
     if not rows:
-        raise InputError(f"No wire lies in {segment_id}: it has no section.")
+        raise InputError.of("covers.no-wire-lies", segment_id=segment_id)
     limb = results.once(dressed)[segment_id]
     packed = quick(tuple([plant.conductors[plant.row[wire.id]].outer_mm for wire in rows]))
     across = max(limb.outside_mm + limb.outside_plus_mm, packed.diameter) * TIMES

@@ -41,7 +41,7 @@ def set_fitting(design: Design, wire_id: str, side: Side, shelf: Shelf | None = 
     for field in WORN:
         named = values.get(field)
         if named is not None and known.named(named) is None:
-            raise EditError(f"No catalogue has “{named}”.")
+            raise EditError.of("any.no-catalogue", text=named)
     field = "at_start" if side == "start" else "at_finish"
     fitting: Fitting = change(getattr(wire, field) or NOTHING, **values)
     changed = put(design, "wires", change(wire, **{field: None if fitting == NOTHING else fitting}))
@@ -54,7 +54,7 @@ def set_housing(design: Design, end_id: str, body_id: str, part: str | None, she
     end = _end(design, end_id)
     housing = shelf_for(design, shelf).get(part, Housing)
     if part is not None and housing is None:
-        raise EditError(f"No catalogue has a housing “{part}”.")
+        raise EditError.of("ends.no-catalogue-has-housing", part=part)
     body = next((one for one in end.housings if one.id == body_id), Body(id=body_id))
     if housing is None:
         changed = change(body, part=None, other=None, blanks=None)
@@ -91,7 +91,9 @@ def _labelled(end: End, body: Body, housing: Housing) -> tuple[Cavity, ...]:
         if (cavity.label or cavity.id) not in labels:
             label = next(free, None)
             if label is None:
-                raise EditError(f"{housing.name} has {len(labels)} cavities; {end.name} needs {len(mine)}.")
+                raise EditError.of(
+                    "ends.too-few-cavities", housing=housing.name, cavities=len(labels), end=end.name, needed=len(mine)
+                )
             new[cavity.id] = label
     return tuple(change(cavity, label=new[cavity.id]) if cavity.id in new else cavity for cavity in end.cavities)
 
@@ -101,19 +103,19 @@ def assign(design: Design, wire_id: str, side: Side, label: str, shelf: Shelf | 
     place. EditError where the face has no such cavity."""
     one = places_of(design, shelf).by_key.get((wire_id, side))
     if one is None:
-        raise EditError(f"There is no wire “{wire_id}” with a cavity there.")
+        raise EditError.of("ends.no-wire-with-cavity-there", wire_id=wire_id)
     labels = (
         [place.label for place in one.housing.cavities] if one.housing else [c.label or c.id for c in one.end.cavities]
     )
     said = next((known for known in labels if known.lower() == label.strip().lower()), None)
     if said is None:
-        raise EditError(f"{one.end.name} has no cavity {quoted(label)}; it has {', '.join(labels[:24])}.")
+        raise EditError.of("ends.no-cavity", end=one.end.name, label=quoted(label), labels=", ".join(labels[:24]))
     if said == one.label:
         return design
     design, cavity = _cavity_for(design, one, said)
     there = list(places_of(design, shelf).at.get((one.end.id, cavity.id), []))
     if len(there) > 1:
-        raise EditError(f"{one.end.name} {said} has {len(there)} wires: move them first.")
+        raise EditError.of("ends.cavities-in-use", end=one.end.name, said=said, count=len(there))
     moved = [_moved(design, wire_id, side, cavity.id)]
     if there and there[0].wire.id != wire_id:
         moved.append(_moved(design, there[0].wire.id, there[0].side, one.cavity.id))
@@ -145,7 +147,7 @@ def swap(design: Design, end_id: str, label: str, other: str, shelf: Shelf | Non
     here = next((one for one in places.ends if one.end.id == end_id and one.label == label), None)
     there = next((one for one in places.ends if one.end.id == end_id and one.label == other), None)
     if here is None and there is None:
-        raise EditError(f"Neither {label} nor {other} has a wire.")
+        raise EditError.of("ends.neither-has-wire", label=label, other=other)
     if here is not None:
         return assign(design, here.wire.id, here.side, other, shelf)
     assert there is not None
@@ -158,16 +160,16 @@ def fill_run(design: Design, end_id: str, wires: Sequence[str], first: str, shel
     ends = {one.wire.id: one for one in places.ends if one.end.id == end_id}
     missing = [wire for wire in wires if wire not in ends]
     if missing:
-        raise EditError(f"{missing[0]} doesn’t go to {end_id}.")
+        raise EditError.of("any.wire-doesnt-go-there", wire=missing[0], end=end_id)
     if not wires:
         return design
     housing = ends[wires[0]].housing
     labels = [place.label for place in housing.cavities] if housing else []
     if first not in labels:
-        raise EditError(f"{end_id} has no cavity “{first}”.")
+        raise EditError.of("ends.no-first-cavity", end_id=end_id, first=first)
     run = labels[labels.index(first) : labels.index(first) + len(wires)]
     if len(run) < len(wires):
-        raise EditError(f"From {first} on there are {len(run)} cavities for {len(wires)} wires.")
+        raise EditError.of("ends.from-on-cavities-for-wires", first=first, left=len(run), wires=len(wires))
     for wire, label in zip(wires, run, strict=True):
         design = assign(design, wire, ends[wire].side, label, shelf)
     return design
@@ -208,7 +210,11 @@ def set_cable(design: Design, cable_id: str, part: str | None, shelf: Shelf | No
     cable = next((one for one in design.cables if one.id == cable_id), None)
     known = shelf_for(design, shelf).get(part, CablePart)
     if cable is None or (part is not None and known is None):
-        raise EditError(f"There is no cable “{cable_id}”." if cable is None else f"No catalogue has a cable “{part}”.")
+        raise (
+            EditError.of("ends.no-cable", cable_id=cable_id)
+            if cable is None
+            else EditError.of("ends.no-catalogue-has-cable", part=part)
+        )
     design = put(design, "cables", change(cable, part=part))
     wires = [wire for wire in design.wires if wire.cable == cable_id]
     free = list(known.cores) if known else []
@@ -227,12 +233,12 @@ def set_cable(design: Design, cable_id: str, part: str | None, shelf: Shelf | No
 def _wire(design: Design, wire_id: str) -> Wire:
     wire = index_of(design).wires.get(wire_id)
     if wire is None:
-        raise EditError(f"There is no wire “{wire_id}”.")
+        raise EditError.of("any.no-wire", wire=wire_id)
     return wire
 
 
 def _end(design: Design, end_id: str) -> End:
     end = index_of(design).ends.get(end_id)
     if end is None:
-        raise EditError(f"There is no end “{end_id}”.")
+        raise EditError.of("any.no-end", text=end_id)
     return end

@@ -136,10 +136,10 @@ def faces_of(
     places = places_of(design, shelf)
     end = index_of(design).ends.get(end_id)
     if end is None:
-        raise InputError(f"There is no end {quoted(end_id)}. {ends_known(design)}")
+        raise InputError.of("ends.no-end", end_id=quoted(end_id), known=ends_known(design))
     found = [_loaded(places, end, body, housing, side, blanks) for _, body, housing in places.housings(end_id)]
     if not found:
-        raise InputError(f"No catalogue part is chosen for a housing of {end.name}: choose one on the Ends desk first.")
+        raise InputError.of("ends.no-catalogue-part-is-chosen", end=end.name)
     return found
 
 

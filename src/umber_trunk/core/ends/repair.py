@@ -151,7 +151,7 @@ def read_lead(text: str) -> Lead:
         after = words[at + 1] if at + 1 < len(words) else ""
         if word in poles:
             if after not in ("+", "-", "−"):
-                raise InputError(f"{quoted(word)} is followed by + or −.")
+                raise InputError.of("ends.word-wants-sign", word=quoted(word))
             poles[word] = "+" if after == "+" else "−"
             at += 2
             continue
@@ -164,9 +164,9 @@ def read_lead(text: str) -> Lead:
         volts, amps = (found.value, amps) if found.measure is VOLTAGE else (volts, found.value)
         at += 1 + apart
     if volts is None or amps is None:
-        raise InputError("Volts and amps are both needed: 12 V 2 A centre +.")
+        raise InputError.of("ends.volts-and-amps-are-both-needed")
     if not (0 < volts <= 1500 and 0 < amps <= 1e4):
-        raise InputError("Volts go up to 1500, amps to 10 000, both above 0.")
+        raise InputError.of("ends.volts-go-up")
     return Lead(volts, amps, poles["centre"], poles["stripe"], ac)
 
 

@@ -123,12 +123,10 @@ def strips(results: Results, wire_id: str) -> list[Strip]:
     """Both ends of a wire; InputError for a wire there is none of or one whose ends say nothing."""
     places = places_of(results.design, results.shelf)
     if wire_id not in {wire.id for wire in results.design.wires}:
-        raise InputError(f"There is no wire “{wire_id}”.")
+        raise InputError.of("any.no-wire", wire=wire_id)
     found = [made for side in SIDES if (one := places.by_key.get((wire_id, side))) and (made := strip_of(results, one))]
     if not found:
-        raise InputError(
-            f"Nothing is known of the ends of {wire_id}: choose a housing, a stud or a part for them on the Ends desk."
-        )
+        raise InputError.of("ends.nothing-is-known-of-ends", wire_id=wire_id)
     return found
 
 

@@ -102,7 +102,7 @@ def verified(before: Design, after: Design) -> Design:
             known = {part.id: part for part in old}
             fresh = tuple(part if known.get(part.id) is part else _anew(part) for part in new)
             if len({part.id for part in fresh}) < len(fresh):
-                raise EditError(f"{name}: an id occurs twice.")
+                raise EditError.of("harness.id-occurs-twice", name=name)
         else:
             continue
         if fresh != new:
@@ -144,7 +144,7 @@ def set_length(design: Design, segment_id: str, measure: Measure) -> Design:
     """Puts a measured length on a segment."""
     segment = index_of(design).segments.get(segment_id)
     if segment is None:
-        raise EditError(f"There is no segment “{segment_id}”.")
+        raise EditError.of("any.no-segment", segment=segment_id)
     return put(design, "segments", change(segment, measure=measure))
 
 
@@ -154,7 +154,7 @@ def set_size(design: Design, wire_ids: Iterable[str], size: str | None, locked: 
     try:
         wires = [index.wires[wire_id] for wire_id in wire_ids]
     except KeyError as why:
-        raise EditError(f"There is no wire “{why.args[0]}”.") from None
+        raise EditError.of("any.no-wire", wire=why.args[0]) from None
     return put_all(design, "wires", [change(w, size=size, locked=locked) for w in wires])
 
 
@@ -162,10 +162,10 @@ def split_segment(design: Design, segment_id: str, at_m: float, name: str = "") 
     """Puts a breakout into a segment, `at_m` from its a-side; returns the design and the new point."""
     segment = index_of(design).segments.get(segment_id)
     if segment is None:
-        raise EditError(f"There is no segment “{segment_id}”.")
+        raise EditError.of("any.no-segment", segment=segment_id)
     whole = segment.measure.length_m
     if not 0 < at_m < whole:
-        raise EditError(f"The breakout must lie inside the {whole:g} m of “{segment_id}”.")
+        raise EditError.of("harness.breakout-must-lie-inside", whole=whole, segment_id=segment_id)
     point = Point(id=new_id(design, "points", "B"), name=name)
     share = at_m / whole
     near = segment.model_copy(update={"b": point.id, "measure": _part(segment.measure, share)})
@@ -218,10 +218,7 @@ def free_fuse_way(design: Design, box: End, rating_a: float | None) -> tuple[Des
             return put(design, "ends", box.model_copy(update={"links": links})), link.b
     count = sum(link.kind is LinkKind.FUSE for link in box.links)
     if box.ways is not None and count >= box.ways:
-        raise EditError(
-            f"“{box.name}” has {box.ways} ways and all are taken; say {box.ways + 2} ways in {box.name}, or feed it "
-            "from elsewhere."
-        )
+        raise EditError.of("harness.ways-and-all-are-taken", box=box.name, ways=box.ways, ways_after=box.ways + 2)
     way = _free_way(box, 1 + count)
     bus = next((group[0] for group in box.bridged), None) or box.cavities[0].id
     link = Link(id=way, kind=LinkKind.FUSE, a=bus, b=way, resistance_ohm=0.002, rating_a=rating_a)
@@ -274,7 +271,7 @@ def set_fuse(design: Design, end_id: str, link_id: str, rating_a: float | None) 
     end = index_of(design).ends.get(end_id)
     link = next((link for link in end.links if link.id == link_id), None) if end else None
     if end is None or link is None:
-        raise EditError(f"There is no fuse “{link_id}” in “{end_id}”.")
+        raise EditError.of("harness.no-fuse", link_id=link_id, end_id=end_id)
     rated = change(link, rating_a=rating_a)
     links = tuple(rated if row.id == link_id else row for row in end.links)
     return put(design, "ends", end.model_copy(update={"links": links}))
@@ -284,7 +281,7 @@ def rename(design: Design, table: Table, part_id: str, name: str) -> Design:
     """Gives a part another name; ids stay."""
     part = next((row for row in getattr(design, table) if row.id == part_id), None)
     if part is None:
-        raise EditError(f"There is no “{part_id}” to rename.")
+        raise EditError.of("harness.nothing-to-rename", part_id=part_id)
     if not name.strip():
-        raise EditError("A name can't be empty.")
+        raise EditError.of("harness.name-cant-be-empty")
     return put(design, table, change(part, name=name.strip()))

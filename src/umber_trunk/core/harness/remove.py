@@ -18,9 +18,9 @@ def remove(design: Design, table: str, part_id: str) -> Design:
     if table == "fuses":
         return _without_link(design, part_id)
     if table not in WAYS:
-        raise EditError(f"Nothing is taken out of {table}.")
+        raise EditError.of("harness.nothing-is-taken-out", table=table)
     if all(part.id != part_id for part in getattr(design, table)):
-        raise EditError(f"There is no “{part_id}” in {table}.")
+        raise EditError.of("harness.no-such-part", part_id=part_id, table=table)
     return WAYS[table](design, part_id)
 
 
@@ -82,7 +82,7 @@ def _without_link(design: Design, part_id: str) -> Design:
     end_id, _, link_id = part_id.rpartition(" ")
     end = index_of(design).ends.get(end_id)
     if end is None or all(link.id != link_id for link in end.links):
-        raise EditError(f"There is no fuse or link “{part_id}”.")
+        raise EditError.of("harness.no-fuse-or-link", part_id=part_id)
     return put(design, "ends", change(end, links=tuple(link for link in end.links if link.id != link_id)))
 
 
@@ -113,7 +113,7 @@ def _without_point(design: Design, point_id: str) -> Design:
     limbs = [one.id for one in design.segments if point_id in (one.a, one.b)]
     ends = [end.name for end in design.ends if end.point == point_id]
     if limbs or ends:
-        raise EditError(f"{', '.join([*limbs, *ends][:4])} still meet at “{point_id}”: take those out first.")
+        raise EditError.of("harness.limbs-still-meet", limbs=", ".join([*limbs, *ends][:4]), point_id=point_id)
     return drop(design, "points", [point_id])
 
 

@@ -25,7 +25,9 @@ def variant_of(design: Design, name: str) -> Design:
     missing = [option for option in options if option not in known]
     if missing:
         there = ", ".join([*(one.id for one in design.variants), *sorted(known)]) or "none so far"
-        raise InputError(f"There is no variant or option “{missing[0][:80]}” in {design.project.name}: {there}.")
+        raise InputError.of(
+            "harness.no-variant-or-option", missing=missing[0][:80], project=design.project.name, there=there
+        )
     return with_options(design, options)
 
 
@@ -56,7 +58,7 @@ def _taken_out(design: Design, option: Option, one: Only) -> Design:
     try:
         return remove(design, one.table, one.id)
     except EditError as why:
-        raise InputError(f"Option {option.id}: {why}") from why
+        raise InputError.of("harness.option-fails", option=option.id, why=why) from why
 
 
 def _changed(design: Design, option: Option, changed: Changed) -> Design:
@@ -66,12 +68,12 @@ def _changed(design: Design, option: Option, changed: Changed) -> Design:
         return design
     where = f"Option {option.id}: {changed.table} {changed.id}"
     if changed.field not in type(part).model_fields or changed.field == "id":
-        raise InputError(f"{where} has no “{changed.field[:80]}” that could be another.")
+        raise InputError.of("harness.no-field-to-vary", where=where, field=changed.field[:80])
     try:
         fresh = change(part, **{changed.field: json.loads(changed.to)})
         return put(design, changed.table, fresh)  # type: ignore[arg-type]
     except (EditError, ValueError) as why:
-        raise InputError(f"{where}, {changed.field}: {why}") from why
+        raise InputError.of("harness.change-fails", where=where, field=changed.field, why=why) from why
 
 
 def put_option(design: Design, option: Option) -> Design:
@@ -80,7 +82,7 @@ def put_option(design: Design, option: Option) -> Design:
     named = [(one.table, one.id) for one in (*option.only, *option.without)]
     for table, part in [*named, *((one.table, one.id) for one in option.changes)]:
         if all(row.id != part for row in getattr(design, table)):
-            raise InputError(f"Option {option.id} names {table} “{part}”, which the harness doesn’t have.")
+            raise InputError.of("harness.option-names-missing-part", option=option.id, table=table, part=part)
     made = put(design, "options", option)
     for chosen in ([option.id], []):
         with_options(made, chosen)
@@ -90,7 +92,7 @@ def put_option(design: Design, option: Option) -> Design:
 def put_variant(design: Design, variant: Variant) -> Design:
     """With a variant, in place of the one of its id. InputError for options there are none of."""
     if any(option.id == variant.id for option in design.options):
-        raise InputError(f"“{variant.id}” is an option’s name already.")
+        raise InputError.of("harness.options-name-already", variant=variant.id)
     made = put(design, "variants", variant)
     variant_of(made, variant.id)
     return made
@@ -103,7 +105,7 @@ def without_option(design: Design, name: str) -> Design:
         return drop(design, "variants", [name])
     users = [one.id for one in design.variants if name in one.options]
     if users:
-        raise InputError(f"{', '.join(users)} has the option “{name}”: take that out first.")
+        raise InputError.of("harness.option-in-use", users=", ".join(users), name=name)
     if all(one.id != name for one in design.options):
-        raise InputError(f"There is no option or variant “{name[:80]}”.")
+        raise InputError.of("harness.no-option-or-variant", name=name[:80])
     return drop(design, "options", [name])

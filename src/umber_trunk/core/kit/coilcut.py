@@ -75,9 +75,7 @@ def plan_cuts(
     """The plan. Stopped once it isn't `wanted`; `nodes` is the most the exact search may look at in all. InputError for
     more pieces than can be planned at once."""
     if len(wanted_pieces) > MOST_PIECES:
-        raise InputError(
-            f"{len(wanted_pieces)} pieces are too many to plan at once, {MOST_PIECES} are the most: plan fewer units."
-        )
+        raise InputError.of("kit.pieces-are-too-many-to-plan", count=len(wanted_pieces), most=MOST_PIECES)
     given, listed = coils, wanted_pieces
     coils = sorted(coils, key=lambda c: (c.size, c.metal, c.colour, c.length_m, c.id))  # the same shelf, the same plan
     wanted_pieces = sorted(

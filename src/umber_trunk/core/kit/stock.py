@@ -17,7 +17,7 @@ def pieces(results: Results, units: int) -> list[Piece]:
     """All lengths to cut for so many units, unit by unit in the order of the cut list. Cores of a cable the catalogue
     knows are one piece of that cable. InputError while a wire's size is open or its length isn't known."""
     if not 1 <= units <= 10_000:
-        raise InputError(f"{units} units can't be planned: say 1 to 10 000.")
+        raise InputError.of("kit.units-cant-be-planned", units=units)
     design, lengths, plant = results.design, results.once(wire_lengths), results.plant
     known = {cable.id: cable.part for cable in design.cables if cable.part}
     wires = index_of(design).wires
@@ -31,7 +31,7 @@ def pieces(results: Results, units: int) -> list[Piece]:
                 rows.append(Piece(wire.cable or "", 0, known[wire.cable] or "", "", "", cut))
             continue
         if row.size == "?":
-            raise InputError(f"The size of {wire.id} is open: no case loads it. Give it one on the Sizes desk.")
+            raise InputError.of("kit.size-of-is-open", wire=wire.id)
         metal = plant.conductors[plant.row[wire.id]].metal.id
         one = Piece(wire.id, 0, row.size, metal, colour_text(wire), row.cut_m)
         rows += [replace(one, parallel=number) for number in range(1, row.count + 1)]

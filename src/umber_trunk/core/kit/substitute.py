@@ -18,13 +18,13 @@ def substitute(
     follow the wire."""
     wire = next((one for one in design.wires if one.id == wire_id), None)
     if wire is None:
-        raise EditError(f"There is no wire “{wire_id}”.")
+        raise EditError.of("any.no-wire", wire=wire_id)
     if not who.strip():
-        raise EditError("Say who decides it: the name goes on every paper.")
+        raise EditError.of("kit.say-who-decides")
     known = next((one for one in design.decisions if one.wire == wire_id), None)
     label = parse_size(size, design.project.series, design.project.decimal).label if size.strip() else planned
     if area_of(label) < area_of(planned) * (1 - 1e-6):
-        raise EditError(f"{show_size(label)} is thinner than {show_size(planned)}: a wire is only ever made thicker.")
+        raise EditError.of("kit.thinner-than-wire-is-only-ever", label=show_size(label), planned=show_size(planned))
     base, stripe = colours_of(colour)
     values = {"size": label, "locked": True}
     if colour.strip():
@@ -33,7 +33,7 @@ def substitute(
     now = _said(made, label)
     was = known.was if known is not None else _said(wire, planned)
     if now == _said(wire, planned):
-        raise EditError(f"{wire_id} is {now} already.")
+        raise EditError.of("kit.wire-is-so-already", wire_id=wire_id, now=now)
     decision = Decision(id=wire_id, wire=wire_id, was=was, now=now, who=who.strip()[:80], why=why.strip()[:200])
     return put(put(design, "wires", made), "decisions", decision)
 

@@ -53,9 +53,11 @@ def _way(design: Design, line: said.OnTheWay, shelf: Shelf | None, habit: Habit)
     if "wires" in told and not all(one.lower() in known_wires(design) for one in re.split(r"[\s,]+", told["wires"])):
         told["wires"] = " ".join(wire.id for wire in wires_of(design, told["wires"]))
     if "where" in told:
-        raise InputError(
-            f"{quoted(line.form)} has no “at {told['where']}”; say it as: "
-            f"{said.EXAMPLES.get(told.get('kind', ''), said.EXAMPLES['tape'])}."
+        raise InputError.of(
+            "language.form-without-where",
+            form=quoted(line.form),
+            where=told["where"],
+            example=said.EXAMPLES.get(told.get("kind", ""), said.EXAMPLES["tape"]),
         )
     return on_the_way(line.form, told, habit)(design)
 
@@ -80,14 +82,14 @@ def _keep(design: Design, line: said.Keep, _: Shelf | None) -> Design:
     wires = wires_of(design, line.where)
     open_ = [wire.id for wire in wires if wire.size is None]
     if open_:
-        raise EditError(f"{open_[0]} has no size to keep; say one, or take sizes first.")
+        raise EditError.of("language.no-size-to-keep", unit=open_[0])
     return put_all(design, "wires", [change(wire, locked=True) for wire in wires])
 
 
 def _colour(design: Design, line: said.Colour, _: Shelf | None) -> Design:
     base, _slash, stripe = line.shade.replace("-", "/").partition("/")
     if len(base.strip()) > 20 or len(stripe.strip()) > 20:
-        raise InputError(f"{quoted(line.shade)} is no colour.")
+        raise InputError.of("language.no-colour", shade=quoted(line.shade))
     values = {"colour": base.strip().lower(), "stripe": stripe.strip().lower()}
     return put_all(design, "wires", [change(wire, **values) for wire in wires_of(design, line.where)])
 
@@ -97,7 +99,7 @@ def _made(design: Design, line: said.Made, _: Shelf | None) -> Design:
     every: dict[str, Any] = {"metal": metals(), "make": makes(), "jacket": jackets()}
     known = every[field]
     if value not in known:
-        raise InputError(f"There is no {field} {quoted(line.value)}; there are: {', '.join(known)}.")
+        raise InputError.of("language.none-in-table", field=field, line=quoted(line.value), known=", ".join(known))
     return put_all(design, "wires", [change(wire, **{field: value}) for wire in wires_of(design, line.where)])
 
 
@@ -106,7 +108,7 @@ def _housing(design: Design, line: said.Housing, shelf: Shelf | None) -> Design:
     part = part_of(shelf_for(design, shelf), line.part, (catalogue.Housing, catalogue.Block), "housing")
     for end in ends:
         if len(end.housings) > 1:
-            raise EditError(f"{end.name} has {len(end.housings)} housings; choose the part of each on the Ends desk.")
+            raise EditError.of("language.housings-choose-part-of-each", end=end.name, count=len(end.housings))
         design = set_housing(design, end.id, end.housings[0].id if end.housings else "H1", part.id, shelf)
     return design
 
@@ -123,7 +125,7 @@ def _stud(design: Design, line: said.Stud, _: Shelf | None) -> Design:
     thread = re.fullmatch(r"M?\s*(\d{1,2}(?:[.,]\d)?)\s*(?:mm)?", line.thread, re.I)
     value = float(thread[1].replace(",", ".")) if thread is not None else 0.0
     if not 1.5 <= value <= 30:
-        raise InputError(f"{quoted(line.thread)} is no stud; say its thread, such as M8.")
+        raise InputError.of("language.no-stud-say-its-thread", thread=quoted(line.thread))
     return put_all(design, "ends", [change(end, stud_mm=value) for end in ends_of(design, line.where)])
 
 
@@ -133,7 +135,7 @@ def _blanks(design: Design, line: said.Blanks, shelf: Shelf | None) -> Design:
         for body in end.housings:
             housing = shelf_for(design, shelf).get(body.part, catalogue.Housing)
             if housing is None:
-                raise EditError(f"{end.name} has no housing yet; say which, such as: {said.EXAMPLES['housing']}.")
+                raise EditError.of("language.no-housing-yet", end=end.name, example=said.EXAMPLES["housing"])
             every = [place.label for place in housing.cavities]
             full = places.loaded(end, body)
             labels = tuple(label for label in every if label not in full)
@@ -142,21 +144,24 @@ def _blanks(design: Design, line: said.Blanks, shelf: Shelf | None) -> Design:
                 wrong = [label for label in labels if label not in every or label in full]
                 if wrong:
                     why = "has a wire" if wrong[0] in full else f"isn’t on it; its cavities are {', '.join(every[:24])}"
-                    raise EditError(f"Cavity {wrong[0]} of {end.name} {why}.")
+                    raise EditError.of("language.cavity-fails", wrong=wrong[0], end=end.name, why=why)
             fresh = change(body, blanks=() if line.labels.lower() == "none" else labels)
             now = index_of(design).ends[end.id]
             bodies = tuple(fresh if one.id == body.id else one for one in now.housings)
             design = put(design, "ends", change(now, housings=bodies))
         if not end.housings:
-            raise EditError(f"{end.name} has no housing yet; say which, such as: {said.EXAMPLES['housing']}.")
+            raise EditError.of("language.no-housing-yet", end=end.name, example=said.EXAMPLES["housing"])
     return design
 
 
 def _one_wire(design: Design, name: str) -> str:
     wires = wires_of(design, name)
     if len(wires) > 1:
-        raise InputError(
-            f"{quoted(name)} means {len(wires)} wires; name one: {', '.join(wire.id for wire in wires[:6])}."
+        raise InputError.of(
+            "language.means-wires-name",
+            name=quoted(name),
+            count=len(wires),
+            wires=", ".join(wire.id for wire in wires[:6]),
         )
     return wires[0].id
 
@@ -166,7 +171,7 @@ def _put(design: Design, line: said.Put, shelf: Shelf | None) -> Design:
     end = ends_of(design, line.where)[0]
     side: Side = "start" if wire.start.end == end.id else "finish"
     if end.id not in (wire.start.end, wire.finish.end):
-        raise EditError(f"{wire.id} doesn’t go to {end.name}.")
+        raise EditError.of("any.wire-doesnt-go-there", wire=wire.id, end=end.name)
     return assign(design, wire.id, side, line.label, shelf)
 
 
@@ -179,7 +184,7 @@ def _barrel(design: Design, line: said.Barrel, shelf: Shelf | None) -> Design:
     part = part_of(shelf_for(design, shelf), line.part, catalogue.Splice, "splice barrel")
     for end in ends_of(design, line.where):
         if end.kind is not EndKind.SPLICE:
-            raise EditError(f"{end.name} is no splice.")
+            raise EditError.of("language.no-splice", end=end.name)
         for wire in design.wires:
             for side in SIDES:
                 if getattr(wire, side).end == end.id:
@@ -194,7 +199,7 @@ def _rename(design: Design, line: said.Rename, _: Shelf | None) -> Design:
             if row.name.lower() == wanted or (not found and row.id.lower() == wanted):
                 design, found = rename(design, table, row.id, line.where), True
     if not found:
-        raise InputError(f"Nothing is called {quoted(line.before)}.")
+        raise InputError.of("language.nothing-is-called", before=quoted(line.before))
     return design
 
 
@@ -208,8 +213,12 @@ def _remove(design: Design, line: said.Remove, _: Shelf | None) -> Design:
         row for row in rows if getattr(row, "name", "").lower() == plain
     ]
     if len(hits) > 1:
-        raise InputError(
-            f"{len(hits)} {table} are called {quoted(line.where)}; say the id: {', '.join(row.id for row in hits[:6])}."
+        raise InputError.of(
+            "language.several-called-so",
+            count=len(hits),
+            table=table,
+            where=quoted(line.where),
+            hits=", ".join(row.id for row in hits[:6]),
         )
     return remove(design, table, hits[0].id if hits else line.where)
 
@@ -217,14 +226,14 @@ def _remove(design: Design, line: said.Remove, _: Shelf | None) -> Design:
 def _ways(design: Design, line: said.Ways, _: Shelf | None) -> Design:
     for end in ends_of(design, line.where):
         if end.kind is not EndKind.BOX:
-            raise EditError(f"{end.name} is no fuse box.")
+            raise EditError.of("language.no-fuse-box", end=end.name)
         count, fuses = int(line.count), [link for link in end.links if link.kind is LinkKind.FUSE]
         used = {pin.cavity for wire in design.wires for pin in (wire.start, wire.finish) if pin.end == end.id}
         taken_ = [link for link in fuses if link.b in used]
         if not 1 <= count <= 200:
-            raise InputError("A box has 1 to 200 ways.")
+            raise InputError.of("language.box-has-to-ways")
         if count < len(taken_):
-            raise EditError(f"{end.name} has {len(taken_)} ways in use; {count} are too few.")
+            raise EditError.of("language.too-few-ways", end=end.name, used=len(taken_), ways=count)
         spare = [link for link in fuses if link.b not in used]
         gone = list(reversed(spare))[: max(0, len(fuses) - count)]
         dropped = {link.b for link in gone}

@@ -77,7 +77,7 @@ class Listener:
     def done(self, design: Design, heard: Heard) -> Design:
         """The design with what a line says in it; EditError or InputError says what stands in the way."""
         if heard.wrong:
-            raise EditError(heard.wrong)
+            raise EditError.of("language.line-not-understood", why=heard.wrong)
         if heard.said is not None:
             return do(design, heard.said, self.shelf, Habit(self.decimal or design.project.decimal))
         assert heard.need is not None

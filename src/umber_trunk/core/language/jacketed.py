@@ -28,12 +28,9 @@ def earth(design: Design, line: Earth, _: Shelf | None) -> Design:
         feed = next(wire for wire in wires if load.plus in (wire.start, wire.finish))
         source = feed.finish if feed.start == load.plus else feed.start
         if any(is_earth(wire.name, wire.core) for wire in wires):
-            raise EditError(f"{load.name} has its earth already.")
+            raise EditError.of("language.earth-already", load=load.name)
         if any(wire.size is None for wire in wires):
-            raise EditError(
-                f"{load.name}’s wires have no size yet, and its earth is as thick: take sizes first, or say: size 1.5 "
-                f"mm2 on {load.name}."
-            )
+            raise EditError.of("language.wires-have-no-size-yet", load=load.name)
         thick = max(wires, key=lambda wire: area_of(wire.size or ""))
         ends = (load.plus.end, source.end)
         for end in ends:
@@ -62,7 +59,7 @@ def _own_wires(design: Design, load: Load) -> list[Wire]:
     pins = (load.plus, load.minus)
     own = [wire for wire in design.wires if wire.start in pins or wire.finish in pins]
     if not any(load.plus in (wire.start, wire.finish) for wire in own):
-        raise EditError(f"No wire feeds {load.name}.")
+        raise EditError.of("language.no-wire-feeds", load=load.name)
     circuits = {wire.circuit for wire in own if wire.circuit}
     ends = {frozenset((wire.start.end, wire.finish.end)) for wire in own}
     beside = [
@@ -80,18 +77,15 @@ def jacketed(design: Design, line: Jacketed, shelf: Shelf | None) -> Design:
     wires = wires_of(design, line.where)
     ways = [frozenset((wire.start.end, wire.finish.end)) for wire in wires]
     if len(wires) < 2:
-        raise EditError("A cable has two cores or more.")
+        raise EditError.of("language.cable-has-two-cores-or-more")
     if len(set(ways)) > 1:
         other_way = next(wire.id for wire, way in zip(wires, ways, strict=True) if way != ways[0])
-        raise EditError(
-            f"They go different ways ({wires[0].id} and {other_way}): "
-            "a cable’s cores begin and end at the same two places."
-        )
+        raise EditError.of("language.they-go-different-ways", id=wires[0].id, other_way=other_way)
     other = next((wire for wire in wires if wire.cable is not None), None)
     if other is not None:
-        raise EditError(f"{other.id} is in a cable already: {other.cable}.")
+        raise EditError.of("language.cable-already", other=other.id, cable=other.cable)
     if any(name.lower() in (cable.id.lower(), cable.name.lower()) for cable in design.cables):
-        raise EditError(f"There is a cable called “{name}” already.")
+        raise EditError.of("language.cable-called-already", name=name)
     cable = Cable(id=new_id(design, "cables", "C"), name=name, kind=KIND_WORDS.get(what.lower(), CableKind.MULTICORE))
     if what.lower() not in KIND_WORDS:
         part = part_of(shelf_for(design, shelf), what, CablePart, "cable")
@@ -106,7 +100,9 @@ def jacketed(design: Design, line: Jacketed, shelf: Shelf | None) -> Design:
 def _on_cores(wires: list[Wire], part: CablePart) -> list[Wire]:
     """Each wire on the core whose role it has, the rest in order; their size, colour and mark are the core's."""
     if len(part.cores) != len(wires):
-        raise EditError(f"{part.name} has {len(part.cores)} cores, and these are {len(wires)} wires.")
+        raise EditError.of(
+            "language.cores-not-as-many-as-wires", part=part.name, cores=len(part.cores), wires=len(wires)
+        )
     left = list(part.cores)
     cores: dict[str, Core] = {}
     for wire in sorted(wires, key=lambda one: not _role(one)):
@@ -117,7 +113,13 @@ def _on_cores(wires: list[Wire], part: CablePart) -> list[Wire]:
         cores[wire.id] = core
     thin = next((wire for wire in wires if wire.size and area_of(wire.size) > cores[wire.id].area_mm2 * 1.001), None)
     if thin is not None:
-        raise EditError(f"{thin.id} wants {thin.size}; its core in {part.name} has {cores[thin.id].area_mm2:g} mm².")
+        raise EditError.of(
+            "language.core-is-of-other-size",
+            thin=thin.id,
+            size=thin.size,
+            part=part.name,
+            area_mm2=cores[thin.id].area_mm2,
+        )
     return [
         change(
             wire,

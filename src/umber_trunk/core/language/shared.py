@@ -24,16 +24,14 @@ def common(design: Design, line: Common, _: Shelf | None) -> Design:
     feed = line.pole.lower() == "feed"
     loads = loads_of(design, line.where)
     if len(loads) < 2:
-        raise EditError("Two loads or more meet at a splice.")
+        raise EditError.of("language.two-loads-or-more-meet")
     place = find_end(design, line.place)
     if not feed and _is_frame(line.place, place):
         design, place = on_frame(design, place or index_of(design).ends[loads[0].minus.end])
     if place is None:
-        raise EditError(
-            f"There is no end called “{line.place}” to go on to; say it first, such as: stud at {line.place} run 1 m."
-        )
+        raise EditError.of("language.no-end-called-to-go", place=line.place)
     if any(line.name.lower() in (end.id.lower(), end.name.lower()) for end in design.ends):
-        raise EditError(f"There is an end called “{line.name}” already.")
+        raise EditError.of("language.end-called-already", line=line.name)
     moved = [_wire_of(design, load, feed) for load in loads]
     splice = End(
         id=slug(line.name, [end.id for end in design.ends]),
@@ -66,7 +64,7 @@ def common(design: Design, line: Common, _: Shelf | None) -> Design:
 def _fed_from(fars: set[Pin]) -> Pin:
     """The one place that loads are fed from. EditError where there are several."""
     if len(fars) > 1:
-        raise EditError("The loads are fed from different places; a splice of feeds has one fuse before it.")
+        raise EditError.of("language.loads-are-fed-from-different-places")
     return next(iter(fars))
 
 
@@ -78,9 +76,7 @@ def _led_back_to(design: Design, place: End) -> tuple[Design, Pin]:
     leads = any(place.id in (wire.start.end, wire.finish.end) for wire in design.wires)
     supplied = any(place.id in (one.minus.end, one.plus.end) for one in design.supplies)
     if not (leads or supplied or place.frame):
-        raise EditError(
-            f"Nothing leads on from “{place.name}” to a supply; say at frame, or bring its return there first."
-        )
+        raise EditError.of("language.nothing-leads-on-from-to-supply", place=place.name)
     return ensure_cavity(design, place.id, "1"), Pin(end=place.id, cavity="1")
 
 
@@ -95,9 +91,7 @@ def _wire_of(design: Design, load: Load, feed: bool) -> Wire:
     pin = load.plus if feed else load.minus
     wires = [wire for wire in design.wires if pin in (wire.start, wire.finish)]
     if len(wires) != 1:
-        raise EditError(
-            f"{load.name} has {len(wires)} wires at its {'plus' if feed else 'minus'}; there must be one to move."
-        )
+        raise EditError.of("language.one-wire-to-move", load=load.name, count=len(wires), feed=bool(feed))
     return wires[0]
 
 
@@ -123,7 +117,7 @@ def alike(design: Design, line: Alike, shelf: Shelf | None) -> Design:
     if line.long:
         start = find_point(design, line.where)
         if start is None:
-            raise EditError(f"“{line.where}” is not on the trunk, so nothing can branch off there.")
+            raise EditError.of("any.not-on-trunk", where=line.where)
         metres = parse_length_m(line.long, "m")
         design, tip = branch(design, start, measured(metres, Method.TAPE), line.new, None)
     stem, like = _stem(line.new), _stem(line.old)
@@ -135,14 +129,11 @@ def alike(design: Design, line: Alike, shelf: Shelf | None) -> Design:
             else f"{stem} {number}"
         )
         if name.lower() in taken:
-            raise EditError(f"“{name}” is there already.")
+            raise EditError.of("language.name-taken", name=name)
         taken.add(name.lower())
         old_end = index.ends[old.plus.end]
         if old_end.point is None and tip is None:
-            raise EditError(
-                f"{old.name} isn’t on the trunk; say how far off the new ones are: {line.new} like {line.old}, 2 m "
-                "off the trunk at …"
-            )
+            raise EditError.of("language.isnt-on-trunk", old=old.name, new=line.new, said=line.old)
         design, point = (design, tip) if tip is not None else _own_limb(design, old_end, name)
         design = _copied(design, old, old_end, name, point)
     return design

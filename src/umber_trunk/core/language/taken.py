@@ -55,7 +55,7 @@ def taken(
     if kind == "all":
         return _everything(design, shelf, told, wanted, whole)
     if kind not in _TAKERS:
-        raise InputError(f"There is no proposal of “{what}”; there are sizes, ends, coverings, fuses, and all of them.")
+        raise InputError.of("language.no-proposal", what=what)
     told(kind)
     before = analyse(design, shelf, wanted=wanted)
     proposed = _TAKERS[kind](design, before, shelf)

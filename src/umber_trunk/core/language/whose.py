@@ -36,7 +36,7 @@ def _expanded(text: str) -> list[str]:
         return [text]
     low, high = int(first[2]), int(last[2])
     if not low <= high <= low + 400:
-        raise InputError(f"{quoted(text)} runs from {low} to {high}.")
+        raise InputError.of("language.range-runs", text=quoted(text), low=low, high=high)
     return [f"{first[1]}{str(number).zfill(len(first[2]))}" for number in range(low, high + 1)]
 
 
@@ -58,10 +58,12 @@ def _named(text: str, rows: Sequence[Any], what: str, more: Callable[[str], Iter
             if not hits and plain.endswith("s"):
                 hits = [row for row in rows if _plain(row.name).startswith(plain[:-1])]
             if not hits:
-                raise InputError(f"There is no {what} {quoted(name)}. {_known(name, rows)}")
+                raise InputError.of(
+                    "language.none-of-that-kind", what=what, name=quoted(name), known=_known(name, rows)
+                )
             found |= {row.id: row for row in hits}
     if not found:
-        raise InputError(f"Say which {what}s are meant.")
+        raise InputError.of("language.say-which-are-meant", what=what)
     return list(found.values())
 
 
@@ -124,7 +126,7 @@ def sides_of(design: Design, text: str) -> list[tuple[Wire, Side]]:
         here = {end.id for end in ends_of(design, at[2])}
         found = [(wire, side) for wire in wires_of(design, at[1]) for side, pin in _pins(wire) if pin in here]
         if not found:
-            raise InputError(f"None of {at[1]} ends at {at[2]}.")
+            raise InputError.of("language.no-wire-ends-there", from_=at[1], to=at[2])
         return found
     try:
         wires = _named(
@@ -153,10 +155,14 @@ def part_of(shelf: Shelf, text: str, kind: type[Base] | tuple[type[Base], ...], 
     if len(hits) == 1:
         return hits[0]
     if hits:
-        raise InputError(
-            f"{quoted(text)} is one of {len(hits)} {word}s; say which: {'; '.join(part.name for part in hits[:6])}."
+        raise InputError.of(
+            "language.one-of-several",
+            text=quoted(text),
+            count=len(hits),
+            word=word,
+            hits="; ".join(part.name for part in hits[:6]),
         )
     near = difflib.get_close_matches(plain, [part.name.lower() for part in parts] + [part.id for part in parts], 4, 0.3)
     named = {part.name.lower(): part.name for part in parts} | {part.id: part.name for part in parts}
     shown = list(dict.fromkeys(named[one] for one in near))
-    raise InputError(f"No catalogue has a {word} {quoted(text)}." + (f" Likest: {'; '.join(shown)}." if shown else ""))
+    raise InputError.of("language.nothing-like-it-in-catalogue", word=word, text=quoted(text), likest="; ".join(shown))

@@ -33,9 +33,9 @@ def adopt(design: Design, proposal: Inferred) -> Design:
     for name, at_it in proposal.points.items():
         for end in at_it:
             if end not in index.ends:
-                raise EditError(f"There is no end “{end}” any more; infer the trunk again.")
+                raise EditError.of("lengths.no-end-any-more", end=end)
             if index.ends[end].point is not None:
-                raise EditError(f"“{index.ends[end].name}” is on a trunk already: lay the others onto it instead.")
+                raise EditError.of("lengths.on-trunk-already", name=index.ends[end].name)
         point = Point(
             id=new_id(design, "points", "P" if at_it else "B"), name=index.ends[at_it[0]].name if at_it else ""
         )

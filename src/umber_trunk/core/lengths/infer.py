@@ -108,10 +108,10 @@ def infer(listed: Iterable[Listed], wanted: Wanted = always) -> Inferred:
     """The tree of a list; InputError where it says nothing of any tree."""
     rows, left_out = _sound(list(listed))
     if not rows:
-        raise InputError("No wire of this list has two different ends and a length over 0: nothing can be inferred.")
+        raise InputError.of("lengths.no-wire-of-this-list")
     ends = list(dict.fromkeys(end for row in rows for end in (row.a, row.b)))
     if len(ends) > MOST_ENDS:
-        raise InputError(f"{len(ends)} ends: more than {MOST_ENDS} can’t be inferred at once; split the list.")
+        raise InputError.of("lengths.too-many-ends", count=len(ends), most=MOST_ENDS)
     pieces = _pieces(ends, rows)
     made = [_Piece([row for row in rows if row.a in piece], wanted) for piece in pieces]
     points: dict[str, tuple[str, ...]] = {}

@@ -51,7 +51,7 @@ def suggest(design: Design, wire_ids: Iterable[str], start: str = "") -> LayPlan
     wires = [index.wires[w] for w in wire_ids if not index.routes[w].laid]
     reach = _reach(wires)
     if not reach:
-        raise EditError("None of these wires waits to be laid.")
+        raise EditError.of("lengths.none-of-these-wires-waits")
     on_trunk = {end for end in reach if index.ends[end].point is not None}
     start = start or max(on_trunk or reach, key=lambda end: (len(reach[end]), -list(reach).index(end)))
     rows = _direct_rows(start, reach, on_trunk - {start})
@@ -94,10 +94,10 @@ def lay(design: Design, plan: LayPlan) -> Design:
     index = index_of(design)
     start = index.ends.get(plan.start)
     if start is None:
-        raise EditError(f"There is no end “{plan.start}”.")
+        raise EditError.of("any.no-end", text=plan.start)
     for row in plan.rows:
         if row.at_m < 0 or row.branch_m < 0:
-            raise EditError(f"“{index.ends[row.end].name}”: lengths can't be negative.")
+            raise EditError.of("lengths.lengths-cant-be-negative", name=index.ends[row.end].name)
     here = start.point
     if here is None:
         point = Point(id=new_id(design, "points", "P"), name=start.name)
@@ -117,7 +117,7 @@ def _hang(design: Design, plan: LayPlan, row: LayRow, places: dict[float, str]) 
     end = index.ends[row.end]
     point = places[row.at_m] if row.via == plan.start else index.ends[row.via].point
     if point is None:
-        raise EditError(f"“{index.ends[row.via].name}” must be on the trunk before “{end.name}”.")
+        raise EditError.of("lengths.must-be-on-trunk-before", splice=index.ends[row.via].name, end=end.name)
     if row.branch_m > 0:
         design, point = branch(design, point, measured(row.branch_m, Method.STATED), end.name, end.zone)
     return put(design, "ends", end.model_copy(update={"point": point}))

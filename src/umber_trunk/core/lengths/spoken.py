@@ -33,13 +33,10 @@ def _n(text: str, habit: Habit) -> float:
 def _segment(design: Design, said: dict[str, str]) -> Segment:
     found = next((one for one in design.segments if one.id.lower() == said["segment"].lower()), None)
     if found is None:
-        raise InputError(
-            f"There is no segment {quoted(said['segment'])}. "
-            + (
-                f"There are: {', '.join(one.id for one in design.segments[:12])}."
-                if design.segments
-                else "There are none yet: say a run first."
-            )
+        raise InputError.of(
+            "lengths.no-such-segment",
+            segment=quoted(said["segment"]),
+            known=", ".join(one.id for one in design.segments[:12]),
         )
     return found
 
@@ -47,7 +44,7 @@ def _segment(design: Design, said: dict[str, str]) -> Segment:
 def _wire(design: Design, name: str) -> Wire:
     found = next((one for one in design.wires if one.id.lower() == name.lower()), None)
     if found is None:
-        raise InputError(f"There is no wire “{name}”.")
+        raise InputError.of("any.no-wire", wire=name)
     return found
 
 
@@ -63,7 +60,7 @@ def _on(said: dict[str, str], make: Callable[[Segment], dict[str, Any]]) -> Edit
 
 def _inside(segment: Segment, at: float) -> float:
     if at > segment.measure.length_m:
-        raise InputError(f"{segment.id} is {segment.measure.length_m:g} m long; {at:g} m is beyond it.")
+        raise InputError.of("lengths.beyond-segment", segment=segment.id, length_m=segment.measure.length_m, at=at)
     return at
 
 
@@ -72,7 +69,7 @@ def _cover(said: dict[str, str], habit: Habit) -> Edit:
         low = _inside(segment, _m(said["low"], habit)) if "low" in said else 0.0
         high = _inside(segment, _m(said["high"], habit)) if "high" in said else None
         if high is not None and high <= low:
-            raise InputError("A covering ends beyond where it begins.")
+            raise InputError.of("lengths.covering-ends-beyond-where-it-begins")
         lap = _n(said["lap"], habit) / 100 if "lap" in said else 0.5
         return _more_covers(segment, said, from_m=low, to_m=high, lap=lap)
 
@@ -122,7 +119,7 @@ def _slack(said: dict[str, str], habit: Habit) -> Edit:
         wanted = said["end"].lower()
         end = next((one for one in design.ends if wanted in (one.id.lower(), one.name.lower())), None)
         if end is None:
-            raise InputError(f"There is no end “{said['end']}”.")
+            raise InputError.of("any.no-end", text=said["end"])
         return put(design, "ends", change(end, slack_m=_m(said["long"], habit)))
 
     return act
@@ -155,11 +152,11 @@ def _join(said: dict[str, str], habit: Habit) -> Edit:
         index, segment = index_of(design), _segment(design, said)
         end = index.ends.get(said["end"])
         if end is None or end.kind is not EndKind.SPLICE:
-            raise InputError(f"“{said['end']}” is no splice of this harness.")
+            raise InputError.of("lengths.no-splice-of-this-harness", end=said["end"])
         if end.point not in (segment.a, segment.b):
-            raise InputError(f"{segment.id} doesn’t begin or end where {end.name} is.")
+            raise InputError.of("lengths.doesnt-begin-or-end-where", segment=segment.id, end=end.name)
         if "dull" in said and said["dull"] not in index.ends:
-            raise InputError(f"There is no end “{said['dull']}”.")
+            raise InputError.of("any.no-end", text=said["dull"])
         at = _inside(segment, _m(said["at"], habit)) if "at" in said else None
         fresh = Join(segment=segment.id, at_m=at, dull=said.get("dull"), equal="equal" in said, held="held" in said)
         return put(design, "ends", change(end, join=fresh))

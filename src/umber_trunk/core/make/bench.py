@@ -11,19 +11,17 @@ from functools import cached_property
 from typing import Any
 
 from umber_trunk.core.catalog.shelf import Shelf
-from umber_trunk.core.errors import UmberError
+from umber_trunk.core.errors import UmberError, refusal_of
 from umber_trunk.core.make.bench_state import CURES, BenchState
 from umber_trunk.core.make.events import Defect, Done, Event, Read, Release, Remake, Reset, Sample, Scrap, Undo
 from umber_trunk.core.make.frozen import Making
 from umber_trunk.core.make.handfuls import Handful, handfuls, is_stop
 from umber_trunk.core.make.operation import Operation
 from umber_trunk.core.make.timed import Timed
+from umber_trunk.core.sentences import Message
 
 TAKEN_BACK = (Done, Read, Defect, Remake, Scrap, Release, Reset, Sample)
 """Kinds of acts at the bench that one step back takes back."""
-
-
-ALL_DONE = "Everything is done: nothing is left to step through."
 
 
 class BenchError(UmberError):
@@ -138,21 +136,20 @@ class Bench(BenchState):
         """The step now is done. BenchError while it has to be measured first, or when all is done."""
         step = self.now
         if step is None:
-            raise BenchError(ALL_DONE)
+            raise BenchError.of("make.everything-is-done")
         return self.attested(event_id, at_ms, step, seconds, **data)
 
-    def _hindered(self, step: Timed) -> str | None:
+    def _hindered(self, step: Timed) -> Message | None:
         """Why a step can't be left as it is, None where it can."""
         if fault := self.holds(step):
-            return f"{(fault.says or 'a fault').capitalize()}: {CURES[fault.comes_to]}, or let somebody release it."
-        if out := self.out_of_limits(step):
-            cure = "set the tool, measure another sample" if step.operation.sample else "start this end over"
-            return f"The last reading ({', '.join(out)}) is out of its limits: {cure}, or let somebody release it."
-        if lacking := self.lacks(step):
-            return (
-                f"First-off: measure {' and '.join(lacking)} of this crimp, or let somebody release it, before the "
-                "batch goes on."
+            return refusal_of(
+                "make.piece-has-a-fault", fault=(fault.says or "a fault").capitalize(), cure=CURES[fault.comes_to]
             )
+        if out := self.out_of_limits(step):
+            sample = bool(step.operation.sample)
+            return refusal_of("make.last-reading-out-of-limits", out=", ".join(out), sample=sample)
+        if lacking := self.lacks(step):
+            return refusal_of("make.first-off-to-be-measured", lacking=" and ".join(lacking))
         return None
 
     def attested(
@@ -170,7 +167,7 @@ class Bench(BenchState):
             raise BenchError(why)
         waits = (self.order.steps[n - 1] for n in step.after if n not in beside)
         if (first := next((other for other in waits if other.key not in self.done), None)) is not None:
-            raise BenchError(f"It waits for another step, which comes first: {first.operation.text}")
+            raise BenchError.of("make.it-waits-for-another-step", operation=first.operation.text)
         one = step.operation
         told = {"op": one.op, "tool": one.tool, "setting": one.setting, "wire": one.wire, **data}
         if seconds is not None:
@@ -183,7 +180,7 @@ class Bench(BenchState):
         if piece:
             rows = [self.done[step.key] for step in reversed(piece) if step.key in self.done]
             if not rows:
-                raise BenchError("Nothing is done to that piece yet.")
+                raise BenchError.of("make.nothing-is-done-to-that-piece")
             numbers = {step.n for step in piece}
             on_it = next(
                 (
@@ -194,10 +191,7 @@ class Bench(BenchState):
                 None,
             )
             if on_it is not None:
-                raise BenchError(
-                    f"What came after it is done already ({on_it.operation.text.rstrip('.')}): start the end over, "
-                    "or take that back first."
-                )
+                raise BenchError.of("make.later-step-is-done", operation=on_it.operation.text.rstrip("."))
         else:
             last = next(
                 (
@@ -208,7 +202,7 @@ class Bench(BenchState):
                 None,
             )
             if last is None:
-                raise BenchError("Nothing is done yet, so nothing can be taken back.")
+                raise BenchError.of("make.nothing-is-done-yet")
             mark = last.act.handful if isinstance(last.act, Done) else ""
             rows = [last]
             if mark:
@@ -223,11 +217,10 @@ class Bench(BenchState):
         """An end started over. BenchError when too little wire is left: then it is scrap."""
         left = self.left(wire, side, unit)
         if left.eaten_mm == 0:
-            raise BenchError(f"Nothing is known of the {side} of {wire}.")
+            raise BenchError.of("make.end-unknown", side=side, wire=wire)
         if left.times < 1:
-            raise BenchError(
-                f"{wire} has {left.left_mm:.0f} mm left at its {side}, {left.eaten_mm:.0f} mm are needed: scrap the "
-                "wire and cut another."
+            raise BenchError.of(
+                "make.too-short-to-start-over", wire=wire, left_mm=left.left_mm, side=side, eaten_mm=left.eaten_mm
             )
         voids = self.voided_by(wire, side, unit)
         act = Remake.model_validate({"wire": wire, "side": side, "why": why, "voids": voids, "eaten_mm": left.eaten_mm})
@@ -237,7 +230,7 @@ class Bench(BenchState):
         """A wire given up: it is cut and made anew."""
         voids = self.voided_by_scrap(wire, unit)
         if not voids:
-            raise BenchError(f"{wire} of unit {unit} isn't begun: there is nothing to scrap.")
+            raise BenchError.of("make.unit-isnt-begun", wire=wire, unit=unit)
         return Event(event_id, self.build, at_ms, Scrap(wire=wire, why=why, voids=tuple(voids)), unit)
 
     def set_anew(self, event_id: str, at_ms: int, tool: str, setting: str, why: str = "") -> Event:
@@ -270,7 +263,7 @@ class Bench(BenchState):
             key for name in names for op in ("cut", "strip", "crimp", "measure") if (key := f"{name} {op}") in self.done
         ]
         if not voids:
-            raise BenchError("No sample is made for this step: ask for one at a crimp, once its first was measured.")
+            raise BenchError.of("make.no-sample-is-made-for-this")
         one = step.operation
         return Event(
             event_id, self.build, at_ms, Sample(tool=one.tool, setting=one.setting, voids=tuple(voids)), 0, step.key

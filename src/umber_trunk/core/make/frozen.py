@@ -291,7 +291,7 @@ def thawed(design_text: str, order_text: str, making: Making | None = None) -> F
     try:
         design = design_of(loaded(design_text))
     except (ValueError, TypeError, AttributeError, RecursionError) as why:  # a pydantic ValidationError is a ValueError
-        raise FrozenError(f"The design frozen for it can't be read ({type(why).__name__}).") from why
+        raise FrozenError.of("make.frozen-design-unreadable", kind=type(why).__name__) from why
     return Frozen(design, making or thawed_order(order_text), design_text, order_text)
 
 
@@ -300,7 +300,7 @@ def thawed_order(order_text: str) -> Making:
     try:
         data = loaded(order_text)
         if data["format"] != FORMAT:
-            raise FrozenError("Its order was frozen by a newer Umber Trunk; update the program to go on with it.")
+            raise FrozenError.of("make.frozen-by-newer-program")
         operations = [_OPERATION.validate_python(one) for one in data["operations"]]
         steps = tuple(
             Timed(n, operations[at], unit, tuple(after), seconds, hand, start)
@@ -319,4 +319,4 @@ def thawed_order(order_text: str) -> Making:
             {str(a): str(b) for a, b in data["older"].items()},
         )
     except (ValidationError, ValueError, KeyError, TypeError, IndexError, AttributeError, RecursionError) as why:
-        raise FrozenError(f"The order frozen for it can't be read ({type(why).__name__}).") from why
+        raise FrozenError.of("make.frozen-order-unreadable", kind=type(why).__name__) from why

@@ -63,9 +63,7 @@ class Graph:
                     queue.append(other)
         if len(queue) < len(self.ops):
             stuck = next(one.key for at, one in enumerate(self.ops) if waits[at])
-            raise InputError(
-                f"“{stuck}” waits for itself: a covering or comb asks for what can't be done in any order."
-            )
+            raise InputError.of("make.waits-for-itself", stuck=stuck)
         return queue
 
     @cached_property

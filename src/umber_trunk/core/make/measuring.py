@@ -18,10 +18,11 @@ from umber_trunk.core.catalog.conductors import awg_area_mm2
 from umber_trunk.core.catalog.parts import Clamp, Contact, Crimped, Lug
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.ends.reach import crimp_for
-from umber_trunk.core.errors import InputError, quoted
+from umber_trunk.core.errors import InputError, quoted, refusal_of
 from umber_trunk.core.make.operation import Operation
 from umber_trunk.core.measures import LENGTH, MASS, Measure
 from umber_trunk.core.quantity import DoubtfulError, Habit, read
+from umber_trunk.core.sentences import Message
 
 POUND_N = 4.4482216152605
 """A pound-force: 0.45359237 kg at standard gravity (ISO 80000-4)."""
@@ -166,7 +167,7 @@ def judge_reading(limits: Limits, value: float, sample: bool = False) -> str:
 def read_figure(kind: str, text: str, decimal: str = "") -> float:
     """A reading as typed or as a gauge sends it, in the unit of its kind. InputError for what can't be read whole."""
     if kind not in KINDS:
-        raise InputError(f"“{kind}” is nothing that is measured here: {', '.join(KINDS)}.")
+        raise InputError.of("make.nothing-that-is-measured-here", kind=kind, known=", ".join(KINDS))
     name, measure, unit, factor = KINDS[kind]
     try:
         value = read(text, measure, unit, Habit(decimal)).value * factor
@@ -177,7 +178,7 @@ def read_figure(kind: str, text: str, decimal: str = "") -> float:
             raise
         value = likely[0]  # the other is no crimp's: 1.412 mm, not 1412 mm
     if not 0 < value < 1e6:
-        raise InputError(f"A {name} is above zero: {quoted(text)}.")
+        raise InputError.of("make.measure-above-zero", name=name, text=quoted(text))
     return value
 
 
@@ -187,21 +188,18 @@ FAR = 3.0
 """Times a limit beyond which a reading is a slip of the pen and no part's."""
 
 
-def cant_be(limits: Limits, one: Operation, kind: str, value: float) -> str:
-    """Why a reading can't be right at a step, "" where it can: such a one is asked again, not judged."""
+def cant_be(limits: Limits, one: Operation, kind: str, value: float) -> Message | None:
+    """Why a reading can't be right at a step, None where it can: such a one is asked again, not judged."""
     name, _, unit, _ = KINDS[kind]
     if kind == "pull" and one.area_mm2 and value > STRONGEST_N_MM2 * one.area_mm2:
         most = STRONGEST_N_MM2 * one.area_mm2
-        return (
-            f"A {name} of {value:g} {unit} can’t be: a conductor of {one.area_mm2:g} mm² breaks under {most:.0f} "
-            "N. Read it again."
-        )
+        return refusal_of("make.pull-cant-be", name=name, value=value, unit=unit, area_mm2=one.area_mm2, most=most)
     if kind in ("height", "width", "torque"):
         high = limits.high if limits.high is not None else limits.low
         low = limits.low if limits.low is not None else limits.high
         if (high is not None and value > FAR * high) or (low is not None and value < low / FAR):
-            return f"A {name} of {value:g} {unit} can’t be where {limits.text} {unit} is wanted. Read it again."
-    return ""
+            return refusal_of("make.reading-cant-be", name=name, value=value, unit=unit, limits=limits.text)
+    return None
 
 
 def kind_said(text: str, asked: list[str], known: set[str]) -> tuple[str, str]:
@@ -222,11 +220,10 @@ def kind_said(text: str, asked: list[str], known: set[str]) -> tuple[str, str]:
     if len(by_unit) == 1 and re.search(r"[a-zµ]", text, re.I):
         return by_unit[0], text
     if re.match(r"\s*[-+]?[\d.,]", text):
-        raise InputError(
-            f"Nothing is measured at this step: say what {quoted(text)} is, such as “height {text.strip()[:20]}”: "
-            f"{', '.join(KINDS)}."
+        raise InputError.of(
+            "make.nothing-is-measured-at-this-step", text=quoted(text), typed=text.strip()[:20], known=", ".join(KINDS)
         )
-    raise InputError(f"{quoted(text)} is no wire, coil or reading that is known here.")
+    raise InputError.of("make.no-wire-coil-or-reading", text=quoted(text))
 
 
 WHERE = {"height": ("crimp", "split", "look", "measure"), "width": ("crimp", "split", "look", "measure"), "pull": ("measure",), "torque": ("torque", "clamp", "insert")}  # fmt: skip
@@ -237,9 +234,11 @@ def reading_data(shelf: Shelf, one: Operation, kind: str, value: float, by: str 
     """What the log keeps of a reading: figure, unit, limits, verdict. A pull to destruction on a wire of a unit is
     refused."""
     if kind == "pull" and not one.sample:  # first: it is the one that does harm
-        raise InputError("Pull apart sample pieces alone; on a wire of the harness a light tug is enough.")
+        raise InputError.of("make.pull-apart-sample-pieces-alone")
     if one.op not in WHERE.get(kind, (one.op,)):
-        raise InputError(f"A {KINDS[kind][0]} is taken at {' or '.join(WHERE[kind])}, not at this step ({one.op}).")
+        raise InputError.of(
+            "make.taken-at-not-at-this-step", kind=KINDS[kind][0], known=" or ".join(WHERE[kind]), op=one.op
+        )
     limits = limits_of(shelf, one, kind)
     if said := cant_be(limits, one, kind, value):
         raise InputError(said)

@@ -30,15 +30,15 @@ def plan_order(
     can't be planned."""
     numbers = tuple(range(1, units + 1)) if isinstance(units, int) else tuple(dict.fromkeys(units))
     if not numbers or min(numbers) < 1 or max(numbers) > 10_000:
-        raise InputError("A number of units from 1 to 10 000 can be planned.")
+        raise InputError.of("make.number-of-units")
     if not 1 <= hands <= 20:
-        raise InputError("One to twenty pairs of hands can be planned.")
+        raise InputError.of("make.one-to-twenty-pairs-of-hands")
     school = school or results.design.project.practice.batch
     if school not in SCHOOLS:
-        raise InputError(f"“{school}” is no way to batch: {' or '.join(SCHOOLS)}.")
+        raise InputError.of("make.no-way-to-batch", school=school, known=" or ".join(SCHOOLS))
     ops = results.once(operations)
     if len(ops) * len(numbers) > MOST_STEPS:
-        raise InputError(f"{len(ops) * len(numbers)} steps are too many to plan in one: build in lots.")
+        raise InputError.of("make.steps-are-too-many-to-plan", count=len(ops) * len(numbers))
     times = times or Times()
     graph = results.once(_graph)
     bound = graph.bound

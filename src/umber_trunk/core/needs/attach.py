@@ -53,7 +53,7 @@ def poles(design: Design, end: End, named: tuple[str, ...]) -> tuple[str, str] |
         lost = [pin for pin in named if pin.lower() not in known]
         if lost or len(named) != 2:
             pins = ", ".join(known.values()) or "none"
-            raise EditError(f"“{end.name}” has no pin “{(lost or named)[0]}”; its pins are: {pins}.")
+            raise EditError.of("needs.no-pin-its-pins", end=end.name, lost=(lost or named)[0], pins=pins)
         return known[named[0].lower()], known[named[1].lower()]
     used = {p.cavity for load in design.loads for p in (load.plus, load.minus) if p.end == end.id}
     free = {cavity: wires for cavity, wires in wired_pins(design, end).items() if cavity not in used}
@@ -64,8 +64,8 @@ def poles(design: Design, end: End, named: tuple[str, ...]) -> tuple[str, str] |
     if len(free) >= 2 and high > low and high > 0 > low - 1:
         return ranked[-1], ranked[0]
     pins = ", ".join(free)
-    raise EditError(
-        f"“{end.name}” has wires at {pins}; say which are plus and minus, such as: pins {ranked[-1]} {ranked[0]}."
+    raise EditError.of(
+        "needs.say-which-pins-are-plus", end=end.name, pins=pins, thickest=ranked[-1], thinnest=ranked[0]
     )
 
 
@@ -75,9 +75,7 @@ def join(design: Design, end_id: str, cavities: tuple[str, ...]) -> Design:
     known = {cavity.id.lower(): cavity.id for cavity in end.cavities}
     lost = [pin for pin in cavities if pin.lower() not in known]
     if lost or len(cavities) < 2:
-        raise EditError(
-            f"Name two or more pins of “{end.name}” to join" + (f"; it has no “{lost[0]}”." if lost else ".")
-        )
+        raise EditError.of("needs.name-pins-to-join", end=end.name, lost=lost[0] if lost else "")
     group = tuple(known[pin.lower()] for pin in cavities)
     return put(design, "ends", end.model_copy(update={"bridged": (*end.bridged, group)}))
 

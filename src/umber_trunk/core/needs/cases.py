@@ -19,9 +19,7 @@ def loads_said(design: Design, text: str) -> tuple[str, ...] | None:
     known = {load.id.lower(): load.id for load in design.loads} | {load.name.lower(): load.id for load in design.loads}
     lost = [name for name in names if name.lower() not in known]
     if lost:
-        raise InputError(
-            f"There is no load called “{lost[0]}”. Known: {', '.join(load.name for load in design.loads)}."
-        )
+        raise InputError.of("needs.no-load-called", lost=lost[0], loads=", ".join(load.name for load in design.loads))
     said = {known[name.lower()] for name in names}
     return tuple(load.id for load in design.loads if (load.id in said) != bool(but))
 
@@ -41,7 +39,7 @@ def loads_text(design: Design, case: Case) -> str:
 def set_case(design: Design, name: str, text: str, ambient_c: float | None = None) -> Design:
     """Adds a case, or says anew which loads an existing one runs."""
     if not name.strip():
-        raise EditError("A case needs a name.")
+        raise EditError.of("needs.case-needs-name")
     loads = loads_said(design, text)
     known = next((case for case in design.cases if name.strip().lower() in (case.id, case.name.lower())), None)
     if known is not None:

@@ -55,7 +55,8 @@ __all__ = ["enter", "find_end"]
 def enter(design: Design, need: Need) -> Design:
     """The design with what the line says in it; EditError says what stands in the way."""
     if not need.ok:
-        raise EditError("; ".join(fault.rstrip(".") for fault in need.faults) + ".")
+        faults = "; ".join(fault.rstrip(".") for fault in need.faults)
+        raise EditError.of("language.line-not-understood", why=f"{faults}.")
     try:
         return verified(design, _entered(design, need))
     except ValidationError as why:
@@ -69,7 +70,7 @@ def _entered(design: Design, need: Need) -> Design:
         case JoinLine():
             end = find_end(design, need.end)
             if end is None:
-                raise EditError(f"There is no end called “{need.end}”.")
+                raise EditError.of("needs.no-end-called", end=need.end)
             return join(design, end.id, need.pins)
         case SitedLine():
             design = zone_known(design, need)
@@ -169,14 +170,14 @@ def source_of(design: Design, need: SitedLine) -> End:
     if need.source:
         end = find_end(design, need.source)
         if end is None:
-            raise EditError(f"There is no end called “{need.source}” to feed from.")
+            raise EditError.of("needs.no-end-called-to-feed", source=need.source)
         return end
     index = index_of(design)
     end = index.ends.get(design.project.source_end or "")
     if end is None and design.supplies:
         end = index.ends.get(design.supplies[0].plus.end)
     if end is None:
-        raise EditError("There is no supply yet. Enter one first, such as: supply 24 V at battery.")
+        raise EditError.of("needs.no-supply-yet")
     return end
 
 
@@ -187,7 +188,7 @@ def _load_end(design: Design, need: LoadLine, source: End) -> tuple[Design, End]
     zone = zone_id(design, need.zone) if need.zone else None
     agrees = end is not None and need.run_m is not None and _as_far(design, source, end, need.run_m)
     if end is not None and end.point is not None and need.run_m is not None and not agrees:
-        raise EditError(f"“{end.name}” is on the trunk already; change its run on the Runs desk, or leave the run out.")
+        raise EditError.of("needs.on-trunk-already", end=end.name)
     point = end.point if end else None
     if point is None and need.run_m is not None:
         design, point = limb(design, need, source, name, zone)
@@ -321,7 +322,7 @@ def _with_load(design: Design, need: LoadLine) -> Design:
     source = source_of(design, need)
     nominal = need.volts or volts_at(design, source) or 12.0
     if need.min_volts is not None and need.min_volts >= nominal:
-        raise EditError(f"At least {need.min_volts:g} V can't come from {nominal:g} V.")
+        raise EditError.of("needs.least-volts-over-supply", min_volts=need.min_volts, nominal=nominal)
     value = need.value or 1.0
     amps = {LoadKind.CURRENT: value, LoadKind.POWER: value / nominal / need.power_factor}.get(
         need.kind, nominal / value

@@ -113,7 +113,7 @@ def _join(need: JoinLine, match: re.Match[str]) -> str:
     need.name = need.end = match[1]
     need.pins = tuple(part for part in re.split(r"[\s,;/&]+|\band\b", match[2]) if part)
     if len(need.pins) < 2:
-        raise InputError("Name two or more pins to join.")
+        raise InputError.of("needs.name-two-or-more-pins")
     return f"{', '.join(need.pins)} joined inside {match[1]}"
 
 

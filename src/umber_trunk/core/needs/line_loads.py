@@ -48,7 +48,7 @@ def read_limits(reader: Reader, need: LoadLine, supply_volts: float) -> None:
         need.min_volts = parse_volts(text, habit)
         rail = re.search(r"\bfrom\b", reader.text, re.I) or re.search(r"\d\s*V\b", reader.text.replace(text, " "), re.I)
         if need.min_volts >= supply_volts and not rail:
-            raise InputError(f"At least {need.min_volts:g} V can't come from {supply_volts:g} V.")
+            raise InputError.of("needs.least-volts-over-supply", min_volts=need.min_volts, nominal=supply_volts)
         return f"works down to {need.min_volts:g} V"
 
     def most(match: re.Match[str]) -> str:

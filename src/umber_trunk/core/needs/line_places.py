@@ -62,7 +62,7 @@ def read_places(reader: Reader, need: SitedLine) -> None:
 def _ways(need: PlaceLine, match: re.Match[str]) -> str:
     need.ways = int(match[1])
     if not 1 <= need.ways <= 200:
-        raise InputError("A box or connector has 1 to 200 ways.")
+        raise InputError.of("needs.box-or-connector-has-to-ways")
     return f"{need.ways} ways"
 
 
@@ -76,7 +76,7 @@ def _read_pins(reader: Reader, need: SitedLine) -> None:
         if not isinstance(need, LoadLine):
             return "pins " + ", ".join(need.pins)
         if len(need.pins) != 2:
-            raise InputError("Name two pins, plus first, such as: pins 4 3.")
+            raise InputError.of("needs.name-two-pins")
         return f"plus on {need.pins[0]}, minus on {need.pins[1]}"
 
     reader.take("pins", rf"(?<![\d-])\bpins?\s+{few}", pins)
@@ -112,7 +112,7 @@ def plain_name(name: str) -> str:
     """A name that doesn't end in a figure with its unit, which would be lost in it."""
     tail = _TAIL.search(name)
     if tail is not None:
-        raise InputError(f"“{tail[1]}” in “{name}” is not understood; say what it is, such as: run {tail[1]}.")
+        raise InputError.of("needs.not-understood-say-what", tail=tail[1], name=name)
     return name
 
 

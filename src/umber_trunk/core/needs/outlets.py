@@ -88,10 +88,10 @@ def _rail_pin(design: Design, end: End, rails: list[Supply], volts: float | None
     fitting = [rail for rail in rails if volts is None or abs(rail.volts - volts) < 1e-6]
     if not fitting:
         given = ", ".join(f"{rail.volts:g} V" for rail in rails)
-        raise EditError(f"“{end.name}” gives {given}, not {volts:g} V.")
+        raise EditError.of("needs.end-gives-other-volts", end=end.name, given=given, volts=volts)
     if len({rail.volts for rail in fitting}) > 1:
         given = " or ".join(f"{rail.volts:g} V" for rail in fitting)
-        raise EditError(f"“{end.name}” has several rails; say which: {given}.")
+        raise EditError.of("needs.several-rails-say", end=end.name, given=given)
     main = next(
         (
             link.b
@@ -134,7 +134,7 @@ def project_return(design: Design) -> tuple[Design, Pin]:
         cavity = "-" if not end.cavities else end.cavities[0].id
         return ensure_cavity(design, end.id, cavity), Pin(end=end.id, cavity=cavity)
     if not design.supplies:
-        raise EditError("There is no supply yet. Enter one first, such as: supply 24 V at battery.")
+        raise EditError.of("needs.no-supply-yet")
     return design, design.supplies[0].minus
 
 
@@ -152,6 +152,6 @@ def limb(design: Design, need: SitedLine, source: End, name: str, zone: str | No
     """A new limb of the stated run, off the source or the place named after "off"."""
     start = find_point(design, need.off) if need.off else source.point
     if start is None:
-        raise EditError(f"“{need.off or source.name}” is not on the trunk, so nothing can branch off there.")
+        raise EditError.of("any.not-on-trunk", where=need.off or source.name)
     assert need.run_m is not None
     return branch(design, start, measured(need.run_m, Method.TAPE), name, zone)

@@ -42,12 +42,12 @@ def _source(design: Design, need: PlaceLine) -> End | None:
     if need.source:
         found = find_end(design, need.source)
         if found is None:
-            raise EditError(f"There is no end called “{need.source}” to feed from.")
+            raise EditError.of("needs.no-end-called-to-feed", source=need.source)
         return found
     if need.what in ("box", "converter", "switch", "relay") and design.supplies:
         return index_of(design).ends.get(design.supplies[0].plus.end)
     if need.what in ("converter", "switch", "relay"):
-        raise EditError("There is no supply yet. Enter one first, such as: supply 24 V at battery.")
+        raise EditError.of("needs.no-supply-yet")
     return None
 
 
@@ -56,12 +56,12 @@ def _placed(design: Design, need: PlaceLine, source: End | None, zone: str | Non
     kind = KINDS[need.what]
     there = find_end(design, need.name)
     if there is not None and there.kind is kind and there.cavities:
-        raise EditError(f"There is a {kind} “{there.name}” already.")
+        raise EditError.of("needs.name-taken", kind=kind, there=there.name)
     name = f"{need.name} {'fuse box' if need.what == 'box' else need.what}" if there is not None else need.name
     point = there.point if there is not None else None
     if need.run_m is not None:
         if point is not None:
-            raise EditError(f"“{need.name}” is on the trunk already; leave the run out, or give another place.")
+            raise EditError.of("needs.on-trunk-already-no-run", need=need.name)
         design, point = limb(design, need, _start(design, need, source), name, zone)
     end = End(id=slug(name, [e.id for e in design.ends]), name=name, kind=kind, point=point, zone=zone)
     return design, end
@@ -72,7 +72,7 @@ def _start(design: Design, need: PlaceLine, source: End | None) -> End:
     home = index_of(design).ends.get(design.supplies[0].plus.end) if design.supplies else None
     found = source or home
     if found is None:
-        raise EditError(f"“{need.off or need.name}” is not on the trunk, so nothing can branch off there.")
+        raise EditError.of("any.not-on-trunk", where=need.off or need.name)
     return found
 
 
@@ -98,7 +98,7 @@ def _inside(end: End, need: PlaceLine) -> End:
     if need.what == "connector":
         pins = need.pins or tuple(str(n) for n in range(1, need.ways + 1))
         if len(set(pins)) != len(pins):
-            raise EditError("A pin is named twice.")
+            raise EditError.of("needs.pin-is-named-twice")
         return end.model_copy(
             update={
                 "cavities": tuple(Cavity(id=p, housing="H1") for p in pins),
@@ -156,7 +156,12 @@ def _converter(design: Design, end: End, need: ConverterLine, source: End | None
         and rails_of(design, source)
         and all(r.volts != need.volts for r in rails_of(design, source))
     ):
-        raise EditError(f"“{source.name}” gives {rails_of(design, source)[0].volts:g} V, not {need.volts:g} V.")
+        raise EditError.of(
+            "needs.source-gives-other-volts",
+            source=source.name,
+            rail_v=rails_of(design, source)[0].volts,
+            need_v=need.volts,
+        )
     part = Converter(
         id=slug(end.name, [c.id for c in design.converters], "converter"),
         name=end.name,
@@ -176,7 +181,7 @@ def _coil(design: Design, need: RelayLine, source: End, end: End) -> Design:
         return design
     feeder = find_end(design, need.by) if need.by else source
     if feeder is None:
-        raise EditError(f"There is no end called “{need.by}” to switch the coil.")
+        raise EditError.of("needs.no-end-called-to-switch-coil", by=need.by)
     coil = replace(need, name=f"{end.name} coil")
     for role, cavity in (("feed", "86"), ("return", "85")):
         design = _wired(design, coil, feeder, index_of(design).ends[end.id], role, cavity)
@@ -195,13 +200,11 @@ def main_fuse(design: Design, need: FuseLine) -> Design:
     """A fuse at a supply: every feed entered from there afterwards, and those there already, start behind it."""
     end = find_end(design, need.where or need.name)
     if end is None:
-        raise EditError(f"There is no end called “{need.where or need.name}” to fuse.")
+        raise EditError.of("needs.no-end-called-to-fuse", where=need.where or need.name)
     rails = rails_of(design, end)
     plus = rails[0].plus.cavity if rails else "1"
     if not rails and not any(cavity.id == plus for cavity in end.cavities):
-        raise EditError(
-            f"“{end.name}” is neither a supply nor a stud; name the load instead: … fused {need.rating_a:g} A."
-        )
+        raise EditError.of("needs.neither-supply-nor-stud", end=end.name, rating_a=need.rating_a)
     end, way = with_fuse(end, plus, need.rating_a, need.style or "main")
     here = Pin(end=end.id, cavity=plus)
     design = put(design, "ends", end)

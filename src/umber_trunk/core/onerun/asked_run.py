@@ -105,14 +105,14 @@ def refuse_nonsense(run: Run) -> None:
     """InputError for a run that has no meaning, with what to do."""
     given = [run.amps, run.watts, run.ohms]
     if sum(value is not None for value in given) != 1:
-        raise InputError("Give the load once: as amps, watts or ohms.")
+        raise InputError.of("onerun.give-load-once")
     if run.limit_c <= run.ambient_c:
-        raise InputError(f"A jacket limit of {run.limit_c:g} °C leaves no room above {run.ambient_c:g} °C ambient.")
+        raise InputError.of("onerun.jacket-limit-of-leaves-no-room", limit_c=run.limit_c, ambient_c=run.ambient_c)
     if not 1 <= run.parallel <= 12:
-        raise InputError("Between 1 and 12 conductors can run in parallel.")
+        raise InputError.of("onerun.between-and-conductors-can-run")
     if not 1 <= run.bundle <= 200:
-        raise InputError("A bundle has 1 to 200 wires.")
+        raise InputError.of("onerun.bundle-has-to-wires")
     if not 0 < run.power_factor <= 1:
-        raise InputError("A power factor lies above 0 and at most at 1.")
+        raise InputError.of("onerun.power-factor-lies-above")
     if run.run_m <= 0:
-        raise InputError("The run must be longer than nothing.")
+        raise InputError.of("onerun.run-must-be-longer-than-nothing")

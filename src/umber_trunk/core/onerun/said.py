@@ -41,7 +41,7 @@ def _joints(text: str | None, habit: Habit) -> tuple[float, int]:
         return 0.0, 2
     match = re.fullmatch(r"\s*(?:(\d+)\s*[x×*]\s*)?(.+)", text)
     if match is None:
-        raise InputError(f"{quoted(text)} can't be read as joints, such as 2x0.3mohm.")
+        raise InputError.of("onerun.cant-be-read-as-joints", text=quoted(text))
     count = int(match[1] or 1)
     return count * parse_ohms(match[2], habit), count
 
@@ -98,5 +98,5 @@ def run_said(said: Mapping[str, Any]) -> Run:
 def _air(text: str, habit: Habit) -> float:
     speed = parse_number(re.sub(r"\s*m/?s$", "", text.strip()), habit)
     if not 0 <= speed <= 60:
-        raise InputError(f"An air speed of {quoted(text)} is outside 0 to 60 m/s.")
+        raise InputError.of("onerun.air-speed-of-is-outside", text=quoted(text))
     return speed

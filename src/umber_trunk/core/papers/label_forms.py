@@ -42,10 +42,10 @@ def label_forms(results: Results, style: str = "plain", roll_mm: float = LABEL_M
     """Both ends of every wire, each label as long as its wire's thickness asks for. InputError for a style or roll
     there is none of."""
     if style not in STYLES:
-        raise InputError(f"“{style}” is no kind of label: {', '.join(STYLES)}.")
+        raise InputError.of("papers.no-kind-of-label", style=style, known=", ".join(STYLES))
     if not 4.0 <= roll_mm <= 100.0:
-        raise InputError(
-            f"A roll of {roll_mm:g} mm is none: 4 to 100 mm, usually {', '.join(f'{one:g}' for one in ROLLS_MM)}."
+        raise InputError.of(
+            "papers.roll-of-mm-is-none", roll_mm=roll_mm, known=", ".join(f"{one:g}" for one in ROLLS_MM)
         )
     plant = results.plant
     outer = {wire.id: cond.outer_mm for wire, cond in zip(plant.wires, plant.conductors, strict=True)}

@@ -134,7 +134,7 @@ def paper_of(kind: str) -> Paper:
     """A paper by its name. InputError for one there is none of."""
     found = next((one for one in PAPERS if one.kind == kind), None)
     if found is None:
-        raise InputError(f"There is no paper “{kind}”. There are: {', '.join(one.kind for one in PAPERS)}.")
+        raise InputError.of("papers.no-paper-there", kind=kind, known=", ".join(one.kind for one in PAPERS))
     return found
 
 

@@ -20,11 +20,11 @@ def _evening(shop: Shop, who: str, said: str) -> tuple[Shop, str]:
     """`hours:JO:tue 18:00-20:00`: somebody comes once more a week."""
     found = _EVENING.fullmatch(said.strip())
     if found is None:
-        raise InputError(f"{quoted(said)} is no time: hours:{who}:tue 18:00-20:00.")
+        raise InputError.of("planning.no-time-hours", said=quoted(said), who=who)
     try:
         hours = Hours(day=found[1].lower(), start=found[2].zfill(5), end=found[3].zfill(5))
     except ValueError as why:
-        raise InputError(f"{quoted(said)} is no time of a week: {why}.") from why
+        raise InputError.of("planning.no-time-of-week", said=quoted(said), why=why) from why
     people = _changed(shop.people, who, lambda one: change(one, hours=(*one.here, hours)), "people")
     return replace(shop, people=people), f"{who} comes {said.strip()} too"
 
@@ -44,11 +44,11 @@ def _first(shop: Shop, name: str, _: str) -> tuple[Shop, str]:
 def _later(shop: Shop, name: str, said: str) -> tuple[Shop, str]:
     """`later:D1:7`: a delivery comes so many days later."""
     if not re.fullmatch(r"-?\d{1,3}", said):
-        raise InputError(f"{quoted(said)} is no number of days: later:{name}:7.")
+        raise InputError.of("planning.no-number-of-days", said=quoted(said), name=name)
 
     def moved(one: Any) -> Any:
         if one.due is None:
-            raise InputError(f"Nobody said when {name} is to come.")
+            raise InputError.of("planning.nobody-said-when-is-to-come", name=name)
         return change(one, due=days_on(day_from(one.due), int(said)).isoformat())
 
     return replace(shop, incoming=_changed(shop.incoming, name, moved, "incoming")), f"{name} comes {said} days later"
@@ -58,7 +58,7 @@ def _split(shop: Shop, name: str, said: str) -> tuple[Shop, str]:
     """`split:J105:3`: so many units of a job that isn't begun go first, as a job of their own."""
     job = next((one for one in shop.jobs if one.id == name), None)
     if job is None or not said.isdecimal() or not 0 < int(said) < job.units or job.builds:
-        raise InputError(f"{name} isn’t split so: split:JOB:UNITS, fewer than it has, of one that isn’t begun.")
+        raise InputError.of("planning.isnt-split", name=name)
     first = change(job, id=f"{name}-1", units=int(said), quote="")
     rest = change(job, units=job.units - int(said))
     jobs = tuple(rest if one.id == name else one for one in shop.jobs)
@@ -80,7 +80,7 @@ def otherwise(shop: Shop, said: str) -> tuple[Shop, str]:
     way, _, rest = said.partition(":")
     name, _, what = rest.partition(":")
     if way not in WAYS or not name:
-        raise InputError(f"{quoted(said)} is none of {', '.join(f'{one}:NAME' for one in WAYS)}.")
+        raise InputError.of("planning.none-of-these", said=quoted(said), known=", ".join(f"{one}:NAME" for one in WAYS))
     try:
         return WAYS[way](shop, name.strip(), what.strip())
     except EditError as why:
@@ -89,5 +89,5 @@ def otherwise(shop: Shop, said: str) -> tuple[Shop, str]:
 
 def _changed(rows: tuple[Any, ...], name: str, made: Callable[[Any], Any], kind: str) -> tuple[Any, ...]:
     if all(row.id != name for row in rows):
-        raise InputError(f"There is no {quoted(name)} among the {kind}.")
+        raise InputError.of("planning.no-among", name=quoted(name), kind=kind)
     return tuple(made(row) if row.id == name else row for row in rows)

@@ -93,9 +93,6 @@ class Plan:
         return [test for test in self.tests if test.kind == kind]
 
 
-NOTHING = "There is nothing to prove: no wire of this harness leads from place to place where a meter can reach it."
-
-
 def band_of(state: State, meter: Meter, probe: Probe) -> tuple[float | None, float | None, float | None]:
     """(expected, least, most) ohms of a reading of a sound unit: its own prediction, the wires' and the meter's error;
     all None where nothing leads."""

@@ -163,7 +163,7 @@ class Drilling:
         """A line of the learner's. InputError where it isn't understood."""
         words = line.split()
         if not words:
-            raise InputError("Nothing was said.")
+            raise InputError.of("prove.nothing-was-said")
         if line.strip().lower() in GIVEN_UP:
             return self.given_up(), True
         if self.fault is not None:
@@ -176,7 +176,7 @@ class Drilling:
         steps = self.thread.steps
         numbers = [number for word in words if (number := counted(word, len(steps))) is not None]
         if len(numbers) != len(words):
-            raise InputError(f"Answer with the numbers from 1 to {len(steps)} in order.")
+            raise InputError.of("prove.answer-with-numbers", count=len(steps))
         return self._over(self.thread.answer([steps[number - 1].id for number in numbers]))
 
     def given_up(self) -> str:
@@ -223,7 +223,7 @@ class Drilling:
             )
         if words[0] == "say" and len(words) == 3 and words[1] in WORDS:
             return self._over(self.fault.name(words[1], words[2].split(",")))
-        raise InputError("probe END:CAVITY END:CAVITY, or say KIND WIRE[,WIRE].")
+        raise InputError.of("prove.probe-end-cavity-end")
 
     def _enter_powered(self, words: list[str]) -> tuple[str, bool]:
         assert self.powered is not None
@@ -232,7 +232,7 @@ class Drilling:
             return f"{read:.2f} V; a sound harness: {sound:.2f} V", False
         if words[0] == "say" and len(words) >= 3:
             return self._over(self.powered.name(words[1], " ".join(words[2:])))
-        raise InputError("volts END:CAVITY END:CAVITY, or say KIND WHERE.")
+        raise InputError.of("prove.volts-end-cavity-end")
 
     def _plain(self, text: str) -> Point:
         end, _, cavity = text.rpartition(":")
@@ -244,8 +244,8 @@ class Drilling:
             return EARTH
         end, _, cavity = text.rpartition(":")
         if (end, cavity) not in self.net.node_of:
-            raise InputError(
-                f"There is no place {text[:60]}; places are END:CAVITY, such as {self.net.said(self.net.points[0])}."
+            raise InputError.of(
+                "prove.no-place-places-are-end", text=text[:60], points=self.net.said(self.net.points[0])
             )
         return end, cavity
 

@@ -81,7 +81,7 @@ class FaultDrill:
             if verdict.suspects:
                 break
         else:
-            raise InputError("This harness has nothing a fault could be found in.")
+            raise InputError.of("prove.this-harness-has-nothing-fault-could")
         self.symptoms = [one for one in self._expert.taken if one.test and not one.ok][:MOST_SYMPTOMS]
         self.least = sum(not one.test for one in self._expert.taken)
         self.unit = Unit(net, [self.fault], seed + 1)
@@ -92,7 +92,7 @@ class FaultDrill:
         """A bad lug or nut on a heavy lead. InputError where there is none."""
         heavy = [probe for probe in self.parts if probe.part != "along"]
         if not heavy:
-            raise InputError("This harness has no heavy lead under nuts at which millivolts would tell.")
+            raise InputError.of("prove.this-harness-has-no-heavy-lead")
         probe = draw.choice(heavy)
         what, _, end = probe.part.partition("@")
         ohm = self.net.facts[probe.wire].copper_ohm * draw.uniform(1.0, 4.0) + 4 * sum(
@@ -110,7 +110,7 @@ class FaultDrill:
                 for name in self.net.parts(one)
                 if test_amps(self.net, one, Meter())
             )
-            raise InputError(f"Millivolts can’t be read there; there are: {known[:400] or 'none'}.")
+            raise InputError.of("prove.millivolts-cant-be-read-there", known=known[:400] or "none")
         probe = part_probe(self.net, wire, part, amps)
         one = self._mine.take(probe, self.unit.measure(probe))
         self.taken.append(one)
@@ -120,7 +120,7 @@ class FaultDrill:
         """A reading of the learner's."""
         for point in (a, b):
             if point != EARTH and point not in self.net.node_of:
-                raise InputError(f"There is no place {point[0]}:{point[1]}.")
+                raise InputError.of("prove.no-place", amps=point[0], volts=point[1])
         probe = Probe("four", (a,), (b,))
         one = self._mine.take(probe, self.unit.measure(probe))
         self.taken.append(one)
@@ -163,10 +163,7 @@ class PoweredDrill:
                 continue
             break
         else:
-            raise InputError(
-                "This harness has no load that is found plugged in: none is fed, or its source is for a qualified "
-                "person."
-            )
+            raise InputError.of("prove.this-harness-has-no-load")
         dead = [n for n, one in enumerate(self.search.suspects) if one.kind not in ("sound", "source")]
         self.truth = self.search.suspects[number := self.draw.choice(dead)]
         self._volts = self.search.at(number)
@@ -175,9 +172,11 @@ class PoweredDrill:
         """(volts read, volts of a sound harness) between two places on the way."""
         for place in (a, b):
             if place not in self.search.pins:
-                raise InputError(
-                    f"{':'.join(place)} isn’t on the way of {self.search.load.name}; there are: "
-                    f"{', '.join(':'.join(one) for one in self.search.pins)}."
+                raise InputError.of(
+                    "prove.place-not-on-way",
+                    place=":".join(place),
+                    load=self.search.load.name,
+                    pins=", ".join(":".join(one) for one in self.search.pins),
                 )
         read = float(self._volts[self.search.pins[a]] - self._volts[self.search.pins[b]]) + self.draw.gauss(0, 0.02)
         self.search.read(a, b, read)
@@ -232,7 +231,7 @@ class FaceDrill:
             if sum(bool(spot.wires) for spot in face.spots) > 1
         ]
         if not faces:
-            raise InputError("No connector of this harness has two wires in it.")
+            raise InputError.of("prove.no-connector-of-this-harness")
         self.face = draw.choice(faces)
         spot = draw.choice([spot for spot in self.face.spots if spot.wires])
         self.label, self.wire = spot.label, spot.wires[0]
@@ -246,7 +245,7 @@ class FaceDrill:
     def answer(self, label: str) -> Score:
         """The cavity pointed at."""
         if label not in {spot.label for spot in self.face.spots}:
-            raise InputError(f"This face has no cavity {label}.")
+            raise InputError.of("prove.this-face-has-no-cavity", label=label)
         right = label == self.label
         told = f"{self.wire} is in {self.label}."
         if not right and label == opposite(self.face, self.label):
@@ -274,7 +273,7 @@ class ThreadDrill:
         rows = {end.id: steps_at(self.results, end.id) for end in self.results.design.ends}
         good = [end for end, steps in rows.items() if any(step.op == "thread" for step in steps) and len(steps) > 3]
         if not good:
-            raise InputError("Nothing of this harness threads on.")
+            raise InputError.of("prove.nothing-of-this-harness-threads")
         self.end = draw.choice(good)
         wires = [step.wire for step in rows[self.end] if step.op == "thread" and step.wire]
         mine = [step for step in rows[self.end] if not wires or step.wire == wires[0]]
@@ -293,7 +292,7 @@ class ThreadDrill:
         """The ids of the steps in the learner's order; the score counts what was out of place."""
         known = {step.id: step for step in self.steps}
         if sorted(order) != sorted(known):
-            raise InputError("Name each step once.")
+            raise InputError.of("prove.name-each-step-once")
         place = {name: at for at, name in enumerate(order)}
         wrong = [
             (before, step)

@@ -135,14 +135,10 @@ class Entering:
     def _enter_pair(self, text: str) -> str:
         found = pairs_in(text)
         if len(found) != 1 or not all(1 <= core <= self.plan.cores for core in found[0]) or found[0][0] == found[0][1]:
-            raise ContradictionError(
-                f"One pair leads while two cores are joined: enter it, of cores from 1 to {self.plan.cores}."
-            )
+            raise ContradictionError.of("prove.one-pair-leads-while-two-cores", cores=self.plan.cores)
         if self._pairs and len(set(self._pairs[0]) & set(found[0])) != 1:
             self._pairs = []
-            raise ContradictionError(
-                "Core 1 is in both pairs, so they share one core: read both again, from the first."
-            )
+            raise ContradictionError.of("prove.core-is-in-both-pairs")
         self._pairs.append(found[0])
         return f"Near core {self._return} is 1, from here the return." if self._return else ""
 
@@ -151,15 +147,12 @@ class Entering:
         words = text.replace(",", " ").split()
         led = {counted(word, self.plan.cores) for word in words}
         if None in led or not led <= set(near):
-            raise ContradictionError(
-                "Enter the numbers of the cores that lead: "
-                f"{', '.join(map(str, near[:12]))}{' …' if len(near) > 12 else ''}."
+            raise ContradictionError.of(
+                "prove.enter-numbers-of-cores-that-lead", near=", ".join(map(str, near[:12])), more=len(near) > 12
             )
         expect = len(called(self._named, len(self._led)))
         if len(led) != expect:
-            raise ContradictionError(
-                f"{len(led)} cores lead, {expect} were made: one is broken, two touch, or a core was missed."
-            )
+            raise ContradictionError.of("prove.cores-lead-were-made", count=len(led), expect=expect)
         self._led.append({core for core in led if core is not None})
         if len(self._led) < calls_for(len(self._named)) + self.plan.check:
             return ""
@@ -175,7 +168,7 @@ class Entering:
         if not self.plan.common and self.plan.cores == 2:
             core = counted(text.strip(), 2)
             if core is None:
-                raise ContradictionError("1 or 2: the near core that leads with + on it.")
+                raise ContradictionError.of("prove.or-near-core-that-leads")
             self.names = {core: 1, 3 - core: 2}
             return ""
         rows = self._readings(text)
@@ -194,15 +187,15 @@ class Entering:
             said, mark, ohm = word.partition("=")
             core = counted(said, self.plan.cores) if mark else None
             if core is None or core in rows:
-                raise ContradictionError(f"{quoted(word)} is no reading such as 3=220.")
+                raise ContradictionError.of("prove.no-reading-such", word=quoted(word))
             rows[core] = read(ohm, RESISTANCE, "ohm").value
         from_core = 0 if self.plan.common else self._base or 1
         left = [core for core in range(1, self.plan.cores + 1) if core not in rows and core != from_core]
         if left or from_core in rows:
-            raise ContradictionError(
-                f"Core {from_core} is the one that is read from."
+            raise (
+                ContradictionError.of("prove.core-is-one-that-is-read", from_core=from_core)
                 if from_core in rows
-                else f"{len(rows)} cores are read; read {', '.join(map(str, left[:12]))} too."
+                else ContradictionError.of("prove.cores-are-read", count=len(rows), left=", ".join(map(str, left[:12])))
             )
         return rows
 
@@ -213,6 +206,6 @@ def pairs_in(text: str) -> list[Pair]:
     for word in text.replace(",", " ").split():
         match = re.fullmatch(r"(\d{1,4})[-–](\d{1,4})", word)
         if match is None:
-            raise ContradictionError(f"{quoted(word)} is no pair such as 1-4.")
+            raise ContradictionError.of("prove.no-pair-such", word=quoted(word))
         found.append((int(match[1]), int(match[2])))
     return found

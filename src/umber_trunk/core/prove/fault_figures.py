@@ -32,14 +32,14 @@ def read_ohm(_: Netlist, fault: Fault, values: list[str]) -> Fault:
         return fault
     ohm = read(values[0], RESISTANCE, "ohm", POINT).value
     if not 1e-6 <= ohm <= 1e12:
-        raise InputError(f"{values[0]} is no resistance a fault can have: a millionth of an ohm to 1e12.")
+        raise InputError.of("prove.no-resistance-fault", values=values[0])
     return replace(fault, ohm=ohm)
 
 
 def read_stud(net: Netlist, fault: Fault, values: list[str]) -> Fault:
     """Ohms under a nut or screw. InputError where there is none."""
     if not net.screwed(fault.where[0], fault.end):
-        raise InputError(f"{fault.where[0]} isn’t under a nut or screw at {net.index.ends[fault.end].name}.")
+        raise InputError.of("prove.isnt-under-nut-or-screw", where=fault.where[0], name=net.index.ends[fault.end].name)
     return read_ohm(net, fault, values)
 
 
@@ -47,7 +47,7 @@ def read_share(_: Netlist, fault: Fault, values: list[str]) -> Fault:
     """The share of the time in which a contact is open. InputError outside of 0 to 1."""
     share = parse_share(values[0], POINT)
     if not 0 < share < 1:
-        raise InputError(f"{values[0]} is no share of the time that a contact is open: between 0 and 1.")
+        raise InputError.of("prove.no-share-of-time-that-contact", values=values[0])
     return replace(fault, share=share)
 
 
@@ -59,7 +59,7 @@ def read_size(net: Netlist, fault: Fault, values: list[str]) -> Fault:
 def read_metal(_: Netlist, fault: Fault, values: list[str]) -> Fault:
     """A metal by its id. InputError for one not known."""
     if values[0] not in metals():
-        raise InputError(f"{quoted(values[0])} is no metal: {', '.join(metals())}.")
+        raise InputError.of("prove.no-metal", values=quoted(values[0]), metals=", ".join(metals()))
     return replace(fault, metal=values[0])
 
 
@@ -67,7 +67,7 @@ def read_metres(_: Netlist, fault: Fault, values: list[str]) -> Fault:
     """Metres. InputError for a length no fault has."""
     metres = read(values[-1], LENGTH, "m", POINT).value
     if not 0 < metres <= 1e4:
-        raise InputError(f"{values[-1]} is no length a fault can have.")
+        raise InputError.of("prove.no-length-fault", values=values[-1])
     return replace(fault, metres=metres)
 
 
@@ -76,9 +76,9 @@ def read_strands(net: Netlist, fault: Fault, values: list[str]) -> Fault:
     long = read_metres(net, fault, values)
     share = parse_share(values[0], POINT)
     if not 0 < share < 1:
-        raise InputError(f"{values[0]} is no share of its strands: between 0 and 1.")
+        raise InputError.of("prove.no-share-of-its-strands", values=values[0])
     if long.metres > net.facts[fault.where[0]].length_m * (1 + 1e-9):
-        raise InputError(f"{fault.where[0]} is only {net.facts[fault.where[0]].length_m:.3g} m long.")
+        raise InputError.of("prove.beyond-wire", where=fault.where[0], length_m=net.facts[fault.where[0]].length_m)
     return replace(long, share=share)
 
 

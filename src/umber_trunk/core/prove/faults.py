@@ -21,19 +21,18 @@ def parse_fault(net: Netlist, text: str) -> Fault:
     """A fault from its word, against the harness. InputError says what isn't there or can't be read."""
     what, _, rest = text.strip().partition(":")
     if what not in WORDS or not rest:
-        raise InputError(f"{quoted(text)} is no fault: {', '.join(WORDS.values())}.")
+        raise InputError.of("prove.no-fault", text=quoted(text), known=", ".join(WORDS.values()))
     kind = KINDS[what]
     if kind.of == "screen":
         if rest not in net.screens:
-            raise InputError(
-                f"{quoted(rest)} is no cable with a screen that lands anywhere; there are: "
-                f"{', '.join(net.screens) or 'none'}."
+            raise InputError.of(
+                "prove.no-cable-with-screen-that-lands", rest=quoted(rest), screens=", ".join(net.screens) or "none"
             )
         return Fault(what, (rest,))
     if kind.of == "cable":
         if len(net.cores.get(rest, ())) < 2:
-            raise InputError(
-                f"{quoted(rest)} is no cable of several cores; there are: {', '.join(net.cores) or 'none'}."
+            raise InputError.of(
+                "prove.no-cable-of-several-cores", rest=quoted(rest), cores=", ".join(net.cores) or "none"
             )
         return Fault(what, (rest,))
     head, *values = rest.split(":")
@@ -47,15 +46,15 @@ def parse_fault(net: Netlist, text: str) -> Fault:
         or (bool(end) != kind.ended)
         or len(set(wires)) != len(wires)
     ):
-        raise InputError(f"{quoted(text)} isn’t {kind.writing}.")
+        raise InputError.of("prove.fault-not-written-so", text=quoted(text), writing=kind.writing)
     for wire in wires:
         if wire not in net.facts:
-            raise InputError(f"There is no wire {quoted(wire)} in the harness to put a fault in.")
+            raise InputError.of("prove.no-wire-in-harness-to-put", wire=quoted(wire))
     if end:
         end = _end_named(net, end)
         for wire in wires:
             if end not in _ends_of(net.index.wires[wire]):
-                raise InputError(f"{wire} doesn’t go to {net.index.ends[end].name}.")
+                raise InputError.of("any.wire-doesnt-go-there", wire=wire, end=net.index.ends[end].name)
     return kind.read(net, Fault(what, wires, end), values)
 
 
@@ -63,7 +62,7 @@ def _end_named(net: Netlist, said: str) -> str:
     """The id of an end said by id or name. InputError where there is none."""
     found = next((one.id for one in net.design.ends if said in (one.id, one.name)), None)
     if found is None:
-        raise InputError(f"There is no end {quoted(said)}.")
+        raise InputError.of("prove.no-end", said=quoted(said))
     return found
 
 
@@ -72,15 +71,16 @@ def _of_ends(net: Netlist, what: str, names: list[str], values: list[str]) -> Fa
     kind = KINDS[what]
     ends = tuple(_end_named(net, name) for name in names)
     if len(ends) != kind.wires or len(values) != kind.values or len(set(ends)) != len(ends):
-        raise InputError(f"{quoted(':'.join([what, *names, *values]))} isn’t {kind.writing}.")
+        raise InputError.of(
+            "prove.fault-not-written-so", text=quoted(":".join([what, *names, *values])), writing=kind.writing
+        )
     if what == "crossed" and not net.alike_plugs(*ends):
-        raise InputError(
-            f"{' and '.join(net.index.ends[end].name for end in ends)} aren’t alike: one doesn’t go into the place "
-            "of the other."
+        raise InputError.of(
+            "prove.arent-alike-one-doesnt-go", ends=" and ".join(net.index.ends[end].name for end in ends)
         )
     for end in ends:
         if len({net.net_at(point) for point in net.points if point[0] == end}) < 2:
-            raise InputError(f"At {net.index.ends[end].name} there aren’t two nets that a probe can reach.")
+            raise InputError.of("prove.at-there-arent-two-nets", name=net.index.ends[end].name)
     return kind.read(net, Fault(what, ends), values)
 
 

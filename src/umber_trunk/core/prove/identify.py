@@ -30,9 +30,9 @@ def scheme(cores: int, way: str, common: bool = True, check: bool = False, drawe
     or an earth; `check`: a partner makes all cores once, so that a broken one shows; `drawer`: the resistors there are
     for tags (see `drawer_of`). InputError for a number, way or drawer there is none of."""
     if not 1 <= cores <= MOST:
-        raise InputError(f"From 1 to {MOST} cores can be told apart, not {cores}.")
+        raise InputError.of("prove.from-to-cores-can-be-told", most=MOST, cores=cores)
     if way not in WAYS:
-        raise InputError(f"{quoted(way)} is no way: {', '.join(WAYS)}.")
+        raise InputError.of("prove.no-way", way=quoted(way), known=", ".join(WAYS))
     if way == "alone":
         return _alone(cores)
     if way == "partner":
@@ -107,9 +107,7 @@ class Alone:
                 if twice
                 else f"{len(found)} pairs lead to one another, {expect} were joined"
             )
-            raise ContradictionError(
-                f"That can’t be: {told}. Look at the joins at the near end again, and for cores that touch."
-            )
+            raise ContradictionError.of("prove.joins-contradict", told=told)
         free = [core for core in range(1, self.cores + 1) if core not in flat]
         self.chain = [free[0], *flat, *free[1:]]
         return [(self.chain[k], self.chain[k + 1]) for k in range(0, self.cores - 1 - (self.cores % 2 == 0), 2)]
@@ -117,37 +115,31 @@ class Alone:
     def near(self, joined: Iterable[Pair]) -> dict[int, int]:
         """What was found to lead to what back at the near end; gives near number → far core."""
         if not self.chain:
-            raise ContradictionError("The far end comes first: enter what leads to what there.")
+            raise ContradictionError.of("prove.far-end-comes-first")
         found = [(min(pair), max(pair)) for pair in joined]
         _within(found, self.cores)
         mate: dict[int, int] = {}
         for one, two in found:
             if one in mate or two in mate:
-                raise ContradictionError(
-                    f"That can’t be: core {one if one in mate else two} leads to two others. Were the first joins "
-                    "opened?"
-                )
+                raise ContradictionError.of("prove.core-leads-to-two", one=one if one in mate else two)
             mate[one], mate[two] = two, one
         partner = {one: two for pair in near_pairs(self.cores) for one, two in (pair, pair[::-1])}
         singles = [core for core in range(1, self.cores + 1) if core not in partner]
         starts = [core for core in singles if core in mate]
         expect = (self.cores - (self.cores % 2 == 0)) // 2
         if len(starts) != 1 or len(found) != expect:
-            raise ContradictionError(
-                f"That can’t be: {len(found)} pairs lead to one another here, {expect} were joined at the far end. "
-                "Look again before anything is labelled."
-            )
+            raise ContradictionError.of("prove.too-many-pairs", count=len(found), expect=expect)
         order = [starts[0]]
         while order[-1] in mate:
             order.append(mate[order[-1]])
             if order[-1] in order[:-1]:
-                raise ContradictionError("That can’t be: the chain comes back to itself.")
+                raise ContradictionError.of("prove.chain-closes-early")
             if order[-1] not in partner:
                 break
             order.append(partner[order[-1]])
         order += [core for core in singles if core not in order]
         if sorted(order) != list(range(1, self.cores + 1)):
-            raise ContradictionError("That can’t be: the chain doesn’t pass every core. Read it again.")
+            raise ContradictionError.of("prove.chain-misses-cores")
         return dict(zip(order, self.chain, strict=True))
 
 
@@ -230,16 +222,13 @@ def from_calls(near: Sequence[int], named: Sequence[int], led: Sequence[Set[int]
     digits = calls_for(len(named))
     for core in near:
         if len(led) > digits and core not in led[digits]:
-            raise ContradictionError(f"Core {core} didn’t lead when all were made: it is broken.")
+            raise ContradictionError.of("prove.core-didnt-lead-when-all-were", core=core)
         number = sum(1 << call for call in range(digits) if core in led[call])
         if number >= len(named):
-            raise ContradictionError(f"Core {core} led at too many calls: it touches another, or a call was missed.")
+            raise ContradictionError.of("prove.core-led-at-too-many-calls", core=core)
         if named[number] in found.values():
             other = next(one for one, far in found.items() if far == named[number])
-            raise ContradictionError(
-                f"Cores {other} and {core} both come to {named[number]}: they touch, one is broken, or a reading is "
-                "wrong."
-            )
+            raise ContradictionError.of("prove.cores-and-both-come", other=other, core=core, named=named[number])
         found[core] = named[number]
     return found
 
@@ -247,7 +236,7 @@ def from_calls(near: Sequence[int], named: Sequence[int], led: Sequence[Set[int]
 def _within(pairs: Iterable[Pair], cores: int) -> None:
     for one, two in pairs:
         if not (1 <= one <= cores and 1 <= two <= cores) or one == two:
-            raise ContradictionError(f"“{one}-{two}” is no pair of cores from 1 to {cores}.")
+            raise ContradictionError.of("prove.no-pair-of-cores", one=one, two=two, cores=cores)
 
 
 def _said(pairs: Iterable[Pair]) -> str:

@@ -105,20 +105,17 @@ class Powered:
         plant = self.plant = self.results.plant
         known = [load.id for load in plant.loads]
         if self.load_id not in known:
-            raise InputError(
-                f"There is no load {quoted(self.load_id)} that is wired; there are: {', '.join(known) or 'none'}."
+            raise InputError.of(
+                "prove.no-load-that-is-wired", load_id=quoted(self.load_id), known=", ".join(known) or "none"
             )
         self.row = known.index(self.load_id)
         self.load = plant.loads[self.row]
         self.volts = float(plant.nominal_v[self.row])
         if any(supply.ac or supply.volts > MOST_V for supply in plant.supplies):
-            raise InputError(
-                f"With AC or over {MOST_V:g} V nothing is read while it is on: lock it out, prove it dead, and let a "
-                "qualified person look; the cold proof finds it too (umber prove)."
-            )
+            raise InputError.of("prove.ac-or-over-nothing-is-read", most=MOST_V)
         ends = plant.terminals
         if int(ends[0][self.row]) < 0 or int(ends[1][self.row]) < 0 or not math.isfinite(self.volts):
-            raise InputError(f"Nothing feeds {self.load.name}: no volts can be looked for at it.")
+            raise InputError.of("prove.nothing-feeds-no-volts", load=self.load.name)
         self.plus, self.minus = int(ends[0][self.row]), int(ends[1][self.row])
         network = plant.network
         self._load_ohm = self._loads()
@@ -285,9 +282,9 @@ class Powered:
         InputError for a place that isn't on the way, or volts the source can't give."""
         for place in (a, b):
             if place not in self.pins:
-                raise InputError(f"{quoted(':'.join(place))} isn’t a place on the way of {self.load.name}.")
+                raise InputError.of("prove.no-place-on-way", place=quoted(":".join(place)), load=self.load.name)
         if not abs(volts) <= 1.5 * max(self.plant.source_volts):
-            raise InputError(f"{volts:g} V is more than this source gives: read it again.")
+            raise InputError.of("prove.more-than-this-source-gives", volts=volts)
         if twin is not None and abs(expected := self.expected(a, b)) > 0.1 * self.volts and twin * expected > 0:
             self._twin[frozenset((a, b))] = twin / expected
         self.readings.append((a, b, volts))

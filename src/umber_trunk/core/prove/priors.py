@@ -230,7 +230,7 @@ class Priors:
             fault = self._draw_placed(random_, what)
             return fault or self._none(random_, kind, PLACED[what])
         if not self.wires:
-            raise InputError("There is no wire to put a fault in.")
+            raise InputError.of("prove.no-wire-to-put-fault")
         wire = random_.choice(self.wires)
         if what == "metal":
             names = self.metals(wire)
@@ -290,7 +290,7 @@ class Priors:
 
     def _none(self, random_: random.Random, kind: str, wanted: str) -> Fault:
         if kind:
-            raise InputError(f"This harness can’t have the fault “{kind}”: it needs {wanted}.")
+            raise InputError.of("prove.this-harness-cant-have-fault", kind=kind, wanted=wanted)
         return self.draw(random_)
 
 

@@ -162,16 +162,13 @@ class Proof:
         """A reading, or what eyes said. InputError where there is nothing to answer, or not so."""
         task = self.now
         if task is None:
-            raise InputError("The proof is at its end: nothing is asked.")
+            raise InputError.of("prove.proof-is-at-its-end")
         if task.unit and value is None:
-            raise InputError("This wants a reading.")
+            raise InputError.of("prove.this-wants-reading")
         if task.high_voltage and not self.disconnected:
-            raise InputError(
-                "High voltage is locked out: disconnect the electronics, see that nobody touches the harness, and say "
-                "so first."
-            )
+            raise InputError.of("prove.high-voltage-is-locked-out")
         if task.unit == "" and ok is None:
-            raise InputError("Say whether it is right or not.")
+            raise InputError.of("prove.say-whether-it-is-right")
         good = bool(ok) if value is None else task.fits(value)
         one = Answer(task, value, good)
         self.answers.append(one)
@@ -279,11 +276,11 @@ def read_reading(text: str, unit: str, habit: Habit | None = None) -> float:
     InputError for what can't be read whole, and for a bare 1, which small meters show for nothing."""
     plain = text.strip().lower()
     if plain == "1":
-        raise InputError("“1” is how some meters show nothing, and may be one ohm: type OL or 1 ohm.")
+        raise InputError.of("prove.how-some-meters-show-nothing")
     if plain in NOTHING and unit == "Ω":
         return math.inf
     measure, base = (RESISTANCE, "ohm") if unit == "Ω" else (VOLTAGE, "mV" if unit == "mV" else "v")
     value = read(text, measure, base, habit).value * (1e3 if unit == "mV" else 1.0)
     if unit == "Ω" and not 0 <= value < 1e15:
-        raise InputError(f"{quoted(text)} is no resistance a harness can have.")
+        raise InputError.of("prove.no-resistance-harness", text=quoted(text))
     return value

@@ -23,7 +23,7 @@ def take_spare(design: Design, bad: str, spare: str, who: str, why: str = "") ->
     """(the design with the pair of `bad` on the cores of the pair of `spare`, what was done). EditError where that
     can't be."""
     if not who.strip():
-        raise EditError("Say who decides it: the name stands on every paper.")
+        raise EditError.of("prove.say-who-decides")
     by_id = {wire.id: wire for wire in design.wires}
     mine, theirs = _pairs(design, by_id, bad, spare)
     new: dict[str, Wire] = {}
@@ -59,17 +59,21 @@ def _pairs(design: Design, wires: Mapping[str, Wire], bad: str, spare: str) -> t
     """The pair that is bad and the one that takes its place. EditError where it can't."""
     for one in (bad, spare):
         if one not in wires:
-            raise EditError(f"There is no wire {quoted(one)}.")
+            raise EditError.of("prove.no-wire", one=quoted(one))
     worse, better = wires[bad], wires[spare]
     if not worse.cable or worse.cable != better.cable:
-        raise EditError(f"{spare} isn’t in the cable of {bad}; a spare pair has to lie in the same one.")
+        raise EditError.of("prove.isnt-in-cable", spare=spare, bad=bad)
     mine, theirs = pair_of(design, worse), pair_of(design, better)
     if any(wire.bad for wire in theirs):
-        raise EditError(f"The pair of {spare} is bad itself.")
+        raise EditError.of("prove.pair-of-is-bad-itself", spare=spare)
     if any(not wire.spare for wire in theirs):
-        raise EditError(f"{spare} is no spare: it serves {better.circuit or better.name or 'something'} already.")
+        raise EditError.of(
+            "prove.no-spare-it-serves-already", spare=spare, circuit=better.circuit or better.name or "something"
+        )
     if len(mine) != len(theirs):
-        raise EditError(f"{bad} is one of {len(mine)}, {spare} one of {len(theirs)}: a pair takes the place of a pair.")
+        raise EditError.of(
+            "prove.spare-of-other-cores", bad=bad, bad_cores=len(mine), spare=spare, spare_cores=len(theirs)
+        )
     return mine, theirs
 
 

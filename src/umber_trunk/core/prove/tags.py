@@ -54,10 +54,10 @@ def drawer_of(words: str) -> tuple[float, ...]:
     for word in words.replace(",", " ").split():
         ohm = read(word, RESISTANCE, "ohm").value
         if not 1 <= ohm <= 1e7:
-            raise InputError(f"{quoted(word)} is no resistor for a tag: 1 ohm to 10 Mohm.")
+            raise InputError.of("prove.no-resistor-for-tag", word=quoted(word))
         found.add(ohm)
     if not found:
-        raise InputError("Say which resistors there are: E24, E96, or values such as “100 220 470 1k”.")
+        raise InputError.of("prove.say-which-resistors-there")
     return tuple(sorted(found))
 
 
@@ -130,15 +130,10 @@ def from_tags(ohms: Sequence[float], read_ohm: Mapping[int, float], before: tupl
         spans = [_span(*before, one) for one in ohms]
         far = next((n + 1 for n, (low, high) in enumerate(spans) if low <= ohm <= high), None)
         if far is None:
-            raise ContradictionError(
-                f"Core {core} reads {ohm:g} Ω, which is none of the resistors: is it broken, does it touch another, "
-                "is its clip off?"
-            )
+            raise ContradictionError.of("prove.core-reads-which-is-none", core=core, ohm=ohm)
         if far in found.values():
             other = next(near for near, one in found.items() if one == far)
-            raise ContradictionError(
-                f"Cores {other} and {core} both read as {ohms[far - 1]:g} Ω: they touch, or one was read twice."
-            )
+            raise ContradictionError.of("prove.cores-and-both-read", other=other, core=core, ohm=ohms[far - 1])
         found[core] = far
     return found
 

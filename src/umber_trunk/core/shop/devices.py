@@ -29,7 +29,7 @@ def device_of_end(results: Results, end_id: str, name: str, who: str = "", when:
     design = results.design
     end = next((one for one in design.ends if one.id == end_id), None)
     if end is None:
-        raise InputError(f"There is no end “{end_id[:80]}” in {design.project.name}.")
+        raise InputError.of("shop.no-end-in-harness", end_id=end_id[:80], project=design.project.name)
     amps = currents_at(results, end_id)
     connectors = []
     for body in half_of(design, end_id, results.shelf).bodies:
@@ -54,7 +54,7 @@ def device_of_end(results: Results, end_id: str, name: str, who: str = "", when:
             )
         )
     if not any(one.pins for one in connectors):
-        raise InputError(f"No wire leads to “{end_id}”: there is nothing to know of what is plugged in there.")
+        raise InputError.of("shop.no-wire-leads", end_id=end_id)
     said = f"traced from {design.project.name}, end {end.name}"
     return Device(id=name, name=end.name, connectors=tuple(connectors), who=who, when=when, source=said[:400])
 
@@ -66,19 +66,19 @@ def device_of_map(learnt: object, name: str, who: str = "", when: str = "") -> D
     nets = learnt.get("nets") if isinstance(learnt, dict) else None
     alone = learnt.get("alone", []) if isinstance(learnt, dict) else []
     if not isinstance(nets, list) or not all(isinstance(net, list) for net in nets) or not isinstance(alone, list):
-        raise InputError("It is no answer of umber learn --json: it has no nets.")
+        raise InputError.of("shop.it-is-no-answer-of-umber")
     pins: dict[str, list[DevicePin]] = {}
     for number, net in enumerate([*nets, *([place] for place in alone)], 1):
         for place in net:
             side, colon, label = str(place).partition(":")
             if not colon or not label:
-                raise InputError(f"“{str(place)[:40]}” is no place of a map, such as A:3.")
+                raise InputError.of("shop.no-place-of-map", place=str(place)[:40])
             others = ", ".join(str(other) for other in net if other != place)
             told = f"joined with {others}" if others else "joined with nothing"
             pin = DevicePin(label=label[:20], function=f"net {number}: {told}"[:400], measured="learnt by readings")
             pins.setdefault(side[:20], []).append(pin)
     if not pins:
-        raise InputError("The map has no pin.")
+        raise InputError.of("shop.map-has-no-pin")
     connectors = tuple(DeviceConnector(id=side, pins=tuple(mine)) for side, mine in sorted(pins.items()))
     return Device(id=name, name=name, connectors=connectors, who=who, when=when, source="learnt by readings")
 
@@ -235,7 +235,7 @@ def half_of_device(device: Device, connector: str = "") -> Half:
     """A device as the half that the harness's half is held against: pins nobody measured say nothing for certain."""
     chosen = [one for one in device.connectors if not connector or one.id == connector]
     if not chosen:
-        raise InputError(f"{device.name} has no connector “{connector[:20]}”.")
+        raise InputError.of("shop.no-connector", device=device.name, connector=connector[:20])
     bodies = []
     for one in chosen:
         pins = [(pin.label, _words(pin), pin.volts) for pin in one.pins if pin.pole != "none"]
@@ -282,7 +282,7 @@ def plugged(results: Results, end_id: str, device: Device, connector: str = "") 
     """Whether the harness's end may be plugged into the device, replacing the one it was made for. InputError where
     there is no such end or connector."""
     if all(end.id != end_id for end in results.design.ends):
-        raise InputError(f"There is no end “{end_id[:80]}” in {results.design.project.name}.")
+        raise InputError.of("shop.no-end-in-harness", end_id=end_id[:80], project=results.design.project.name)
     told = agreement(half_of(results.design, end_id, results.shelf), half_of_device(device, connector), replaces=True)
     amps = currents_at(results, end_id)
     chosen = [one for one in device.connectors if not connector or one.id == connector]
@@ -305,5 +305,5 @@ def copied_in(design: Design, end_id: str, device: Device) -> Design:
 
     end = next((one for one in design.ends if one.id == end_id), None)
     if end is None:
-        raise InputError(f"There is no end “{end_id[:80]}” in {design.project.name}.")
+        raise InputError.of("shop.no-end-in-harness", end_id=end_id[:80], project=design.project.name)
     return put(put(design, "devices", device), "ends", change(end, device=device.id))

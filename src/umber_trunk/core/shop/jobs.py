@@ -159,7 +159,7 @@ def accept(job: Job, day: Day) -> Job:
 def with_build(job: Job, name: str) -> Job:
     """A build of its harness's log is the job's. InputError where it is already."""
     if not name or name in job.builds:
-        raise InputError(f"Say which build of its harness’s log is {job.id}’s, and isn’t yet.")
+        raise InputError.of("shop.say-which-build-of-its-harnesss", job=job.id)
     return _with(job, builds=(*job.builds, name[:20]))
 
 
@@ -167,16 +167,14 @@ def hand_over(job: Job, given: Delivery) -> Job:
     """Units went out. InputError where one of them has already."""
     gone = [unit for unit in given.units if unit in job.handed]
     if gone:
-        raise InputError(f"Unit {gone[0]} of {job.id} was handed over already.")
+        raise InputError.of("shop.unit-of-was-handed-over-already", gone=gone[0], job=job.id)
     return _with(job, deliveries=(*job.deliveries, given))
 
 
 def close(job: Job, day: Day, why: str = "") -> Job:
     """Nothing more is done for it. InputError where not all of it went out and nobody says why."""
     if len(job.handed) < job.units and not why.strip():
-        raise InputError(
-            f"{len(job.handed)} of {job.units} units were handed over: say why {job.id} is closed (--why in the shell)."
-        )
+        raise InputError.of("shop.units-were-handed-over", count=len(job.handed), units=job.units, job=job.id)
     note = "; ".join(part for part in (job.note, why.strip()) if part)[:400]
     return _with(job, closed=day.isoformat(), note=note)
 
@@ -193,7 +191,7 @@ def repaired(job: Job, what: Repair) -> Job:
 
 def _with(job: Job, **values: Any) -> Job:
     if job.closed is not None or job.cancelled:
-        raise InputError(f"{job.id} is {'cancelled' if job.cancelled else 'closed'} already.")
+        raise InputError.of("shop.job-ended-already", job=job.id, cancelled=bool(job.cancelled))
     made: Job = change(job, **values)
     return made
 

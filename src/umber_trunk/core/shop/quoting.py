@@ -71,9 +71,9 @@ def quote(
     """The offer for each number of units. InputError for a harness without wires, while a wire's size is open, and for
     numbers that can't be planned."""
     if not numbers or len(numbers) > 20:
-        raise InputError("A quote is for one to twenty numbers of units.")
+        raise InputError.of("shop.quote-is-for-one-to-twenty")
     if not results.design.wires:
-        raise InputError(f"{results.design.project.name} has no wire yet: there is nothing to offer.")
+        raise InputError.of("shop.no-wire-yet", project=results.design.project.name)
     rates = asked.shop.rates
     offers = []
     for units in dict.fromkeys(numbers):

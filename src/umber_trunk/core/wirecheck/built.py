@@ -40,15 +40,15 @@ def built_with(results: Results, evidence: Evidence, judged: Judged, wanted: Wan
     where no wire is of that size."""
     claim = evidence.claim
     if claim is None:
-        raise InputError("Say what the coil is sold as: only then it is known which wires it would be.")
+        raise InputError.of("wirecheck.say-what-coil-is-sold")
     if not judged.consistent:
-        raise InputError("The readings contradict each other: read them again before a harness is reckoned with them.")
+        raise InputError.of("wirecheck.readings-contradict-each-other")
     sizes = {row.wire.id: row.shown_size for row in results.figures.wires.values()}
     mine = [
         wire for wire in results.design.wires if abs(area_of(sizes.get(wire.id, "")) / claim.area_mm2 - 1) <= LIKE_SHARE
     ]
     if not mine:
-        raise InputError(f"No wire of this harness is of {claim.label}.")
+        raise InputError.of("wirecheck.no-wire-of-this-harness", claim=claim.label)
     metal, least = _worst(judged)
     area = min(max(least, 0.05), 1000.0)
     label = metric(float(f"{area:.3g}")).label

@@ -73,9 +73,9 @@ class Evidence:
 
     def __post_init__(self) -> None:
         if (self.mass_kg or self.ohm) and self.sample_m is None:
-            raise InputError("Say how long the piece is that was weighed or measured: --length 2m.")
+            raise InputError.of("wirecheck.say-how-long-piece")
         if (self.strands is None) != (self.strand_mm is None):
-            raise InputError("Strands are said with their diameter: 1100x0.2mm.")
+            raise InputError.of("wirecheck.strands-are-said-with-their-diameter")
 
     @property
     def kinds(self) -> tuple[str, ...]:

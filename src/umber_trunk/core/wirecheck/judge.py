@@ -95,9 +95,7 @@ class Judged:
 def judge(evidence: Evidence) -> Judged:
     """The answer for these readings. InputError where there are none that say anything of an area."""
     if not evidence.kinds:
-        raise InputError(
-            "Nothing was read yet: weigh a known length, measure its diameter, its strands or its resistance."
-        )
+        raise InputError.of("wirecheck.nothing-was-read-yet")
     fits = all_fits(evidence)
     area, sd = mixed(fits)
     low, high = between(fits)

@@ -77,13 +77,13 @@ def _claim(text: str, decimal: str) -> tuple[Size, str]:
     try:
         return parse_size(words, "metric", decimal), "copper"
     except InputError as why:
-        raise InputError(f"{quoted(words)} is no claim such as 35 mm2 copper: {why}") from None
+        raise InputError.of("wirecheck.no-claim-such-as-mm-copper", words=quoted(words), why=why) from None
 
 
 def _strands(text: str, habit: Habit) -> tuple[int, Reading]:
     match = _STRANDS.fullmatch(text)
     if match is None or int(match[1]) < 1:
-        raise InputError(f"{quoted(text)} isn't a number of strands with their diameter, such as 1100x0.2mm.")
+        raise InputError.of("wirecheck.isnt-number-of-strands-with-their", text=quoted(text))
     least, share = evidence.STRAND_LEAST_MM, evidence.STRAND_SHARE
     return int(match[1]), _reading("strand", match[2], LENGTH, "mm", share, least, 1e3, habit)
 
@@ -95,21 +95,23 @@ def _reading(
     never finer than the figures written down."""
     parts = _PLUS_MINUS.split(text.strip())
     if len(parts) > 2:
-        raise InputError(f"The {name}, {quoted(text)}, has two ±.")
+        raise InputError.of("wirecheck.two-plus-minus", name=name, text=quoted(text))
     found = read(parts[0], measure, unit, habit)
     value = found.value * scale
     if value <= 0:
-        raise InputError(f"The {name} must be above zero: {quoted(text)}.")
+        raise InputError.of("wirecheck.must-be-above-zero", name=name, text=quoted(text))
     low, high, shown = BOUNDS[measure.name, scale]
     if not low <= value <= high:
-        raise InputError(f"The {name}, {quoted(text)}, is no figure of a cable: from {low:g} to {high:g} {shown}.")
+        raise InputError.of(
+            "wirecheck.no-figure-of-cable", name=name, text=quoted(text), low=low, high=high, shown=shown
+        )
     if len(parts) == 2:
         if parts[1].endswith("%"):
             sd = value * _share(parts[1], name) / 2
         else:
             sd = read(parts[1], measure, found.unit or unit, habit).value * scale / 2
         if not 0 < 2 * sd < value:
-            raise InputError(f"The ± of the {name} must be above zero and under the figure itself.")
+            raise InputError.of("wirecheck.must-be-above-zero-and-under", name=name)
         return Reading(value, sd)
     coarse = _last_digit(parts[0]) * (value / _plain(parts[0])) if measure is RESISTANCE and _plain(parts[0]) else 0.0
     return Reading(value, math.hypot(max(share * value, least), min(coarse / math.sqrt(12), 0.05 * value)))
@@ -119,7 +121,7 @@ def _share(text: str, name: str) -> float:
     try:
         return parse_share(text, Habit("point"))
     except InputError:
-        raise InputError(f"The ± of the {name}, {quoted(text)}, isn't a percentage above 0, up to 100.") from None
+        raise InputError.of("wirecheck.isnt-percentage-above", name=name, text=quoted(text)) from None
 
 
 _FIGURE = re.compile(r"\d+(?:[.,](\d+))?")

@@ -335,7 +335,7 @@ def size_cell(spec: Spec, rules: SizeRules) -> SizeCell:
         return SizeCell(label)
     if rules.many == "parallel":
         if spec.count > 12:
-            raise InputError(f"“{spec.count} x {spec.size}”: at most 12 conductors lie side by side.")
+            raise InputError.of("listing.too-many-parallel", count=spec.count, size=spec.size)
         return SizeCell(label, parallel=spec.count)
     return SizeCell(label, wires=spec.count if rules.many == "each" else 1)
 

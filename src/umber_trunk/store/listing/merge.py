@@ -42,9 +42,9 @@ def add_wires(design: Design, reading: ListReading, skip_bad: bool = False) -> D
 
 def _refuse_open(reading: ListReading, skip_bad: bool) -> None:
     if reading.doubts:
-        raise EditError(f"The list leaves {len(reading.doubts)} doubts; nothing was imported.")
+        raise EditError.of("listing.list-leaves-doubts", count=len(reading.doubts))
     if reading.faults and not skip_bad:
-        raise EditError(f"The list has {len(reading.faults)} faults; nothing was imported.")
+        raise EditError.of("listing.list-has-faults", count=len(reading.faults))
 
 
 def differences(design: Design, reading: ListReading) -> list[Change]:

@@ -119,10 +119,10 @@ def _holding_wires(book: Book, filled: Sequence[Sheet], answers: Answers) -> lis
     names = [sheet.name for sheet in book.sheets]
     lost = [name for name in answers.sheets if name not in names]
     if lost:
-        raise InputError(f"There is no sheet “{lost[0]}”; the sheets are: {', '.join(names)}.")
+        raise InputError.of("listing.no-sheet-sheets", lost=lost[0], names=", ".join(names))
     wanted = [sheet for sheet in filled if not answers.sheets or sheet.name in answers.sheets]
     if not wanted:
-        raise InputError(f"{book.name} holds nothing.")
+        raise InputError.of("listing.holds-nothing", book=book.name)
     trial = Questions(replace(answers, accept=True))
     found = []
     for sheet in wanted:
@@ -130,10 +130,7 @@ def _holding_wires(book: Book, filled: Sequence[Sheet], answers: Answers) -> lis
         if layout is not None and layout.whole:
             found.append(sheet)
     if not found:
-        raise InputError(
-            "No header row names where wires go from and to. Name the columns in the list, such as: wire, from, to, "
-            "size, colour, length; or say which they are (--header-row 1 --column from=B --column to=C)."
-        )
+        raise InputError.of("listing.no-header-row-names-where-wires")
     return found
 
 

@@ -64,7 +64,7 @@ def _part_edit(document: Document, field: str) -> Callable[[WireEnd, str], Edit]
             (part.id for part in shelf.parts.values() if said.lower() in (part.id.lower(), part.name.lower())), None
         )
         if said and named is None:
-            raise InputError(f"No catalogue has “{said}”.")
+            raise InputError.of("any.no-catalogue", text=said)
         return lambda design: set_fitting(design, one.wire.id, one.side, shelf, **{field: named})
 
     return make
@@ -157,7 +157,7 @@ def school_columns(document: Document) -> list[Column]:
         )
         if school is None:
             known = "; ".join(f"{n} {s.says}" for n, s in enumerate(matter.schools, 1))
-            raise InputError(f"“{said}” is none of: {known}.")
+            raise InputError.of("window.none-of-these", said=said, known=known)
         return lambda design: set_project(
             design, practice=change(design.project.practice, **{matter.field: school.value})
         )

@@ -80,7 +80,7 @@ def _of_end(design: Design, end: End, shelf: Shelf) -> list[Fact]:
     def mates(text: str) -> Edit:
         known = {one.id.lower(): one.id for one in design.ends} | {one.name.lower(): one.id for one in design.ends}
         if text and text.lower() not in known:
-            raise InputError(f"There is no end “{text}”.")
+            raise InputError.of("any.no-end", text=text)
         other = known.get(text.lower()) if text else None
         return lambda now: put(now, "ends", change(index_of(now).ends[end.id], mates=other))
 
@@ -137,7 +137,7 @@ def _of_wire(design: Design, one: WireEnd, shelf: Shelf) -> list[Fact]:
 
     def folded(text: str) -> Edit:
         if text.lower() not in ("", "yes", "no"):
-            raise InputError(f"“{text}”: say yes or no.")
+            raise InputError.of("window.say-yes-or-no", text=text)
         return lambda now: set_fitting(now, wire.id, one.side, shelf, folded=text.lower() == "yes")
 
     found = []
@@ -185,5 +185,5 @@ def _named(shelf: Shelf, text: str, kind: type[Base]) -> str | None:
         return None
     found = [part.id for part in shelf.of(kind) if text.lower() in (part.id.lower(), part.name.lower())]
     if not found:
-        raise InputError(f"No catalogue has “{text}” for this.")
+        raise InputError.of("window.no-catalogue-has-for-this", text=text)
     return found[0]

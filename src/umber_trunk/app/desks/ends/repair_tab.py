@@ -123,7 +123,7 @@ class RepairPanel(EndPanel):
         def edit(look: Look, text: str) -> Edit:
             said = text.strip().lower()
             if said not in ("", "ok", "replace"):
-                raise InputError(f"“{text.strip()}”: say ok or replace.")
+                raise InputError.of("window.say-ok-or-replace", text=text.strip())
             return lambda design: set_state(design, self.end_id, look.field, said)
 
         return [

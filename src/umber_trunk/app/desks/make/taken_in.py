@@ -86,7 +86,7 @@ class TakenIn(AtBench):
                 if left and left.times
                 else "scrap this wire"
             )
-            raise UmberError(f"{KINDS[kind][0]} {read.value:g} {read.unit} is out of its limits: {do}.")
+            raise UmberError.of("window.out-of-its-limits", kind=KINDS[kind][0], read=read.value, unit=read.unit, do=do)
 
     def read_gauge(self) -> None:
         """Asks the gauge for the first reading wanted here, off the window's thread."""

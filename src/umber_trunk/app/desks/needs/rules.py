@@ -49,7 +49,7 @@ def _choice(known: Callable[[], Any]) -> Callable[[str, Habit], str]:
         for key, part in known().items():
             if wanted in (key, part.name.lower()):
                 return str(key)
-        raise InputError(f"“{text.strip()}” is not known here; choose from: {', '.join(known())}.")
+        raise InputError.of("window.not-known-here", text=text.strip(), known=", ".join(known()))
 
     return parse
 
@@ -60,7 +60,7 @@ def _one_of(**words: Any) -> Callable[[str, Habit], Any]:
     def parse(text: str, _: Habit) -> Any:
         wanted = text.strip().lower()
         if wanted not in words:
-            raise InputError(f"“{text.strip()}” is not known here; choose from: {', '.join(words)}.")
+            raise InputError.of("window.not-known-here", text=text.strip(), known=", ".join(words))
         return words[wanted]
 
     return parse
@@ -69,7 +69,7 @@ def _one_of(**words: Any) -> Callable[[str, Habit], Any]:
 def _yes(text: str, _: Habit) -> bool:
     answers = {"yes": True, "no": False}
     if text.strip().lower() not in answers:
-        raise InputError("Say yes or no.")
+        raise InputError.of("window.yes-or-no")
     return answers[text.strip().lower()]
 
 
@@ -82,7 +82,7 @@ def _shelf(text: str, _: Habit) -> tuple[str, ...]:
 def _whole(text: str, habit: Habit) -> int:
     value = parse_number(text, habit)
     if value != int(value):
-        raise InputError(f"“{text.strip()}” must be a whole number.")
+        raise InputError.of("window.must-be-whole-number", text=text.strip())
     return int(value)
 
 
@@ -96,7 +96,7 @@ def _prices(text: str, habit: Habit) -> Prices | None:
         return None
     parts = text.split("/")
     if len(parts) != 2:
-        raise InputError(f"“{text.strip()}”: give both, as 2.50 / 0.40, or neither.")
+        raise InputError.of("window.give-both", text=text.strip())
     scrapped, spare = (parse_number(part, habit) for part in parts)
     made: Prices = change(Prices(scrapped=1, spare_per_m=1), scrapped=scrapped, spare_per_m=spare)
     return made
@@ -115,7 +115,7 @@ def _board(text: str, habit: Habit) -> Board:
         re.IGNORECASE,
     )
     if match is None:
-        raise InputError(f"“{text.strip()}” is no board: say 2440 x 1220, 25, A3.")
+        raise InputError.of("window.no-board-say", text=text.strip())
     given = {"width_mm": match[1], "height_mm": match[2], "gap_mm": match[3]}
     values: dict[str, Any] = {name: parse_number(one, habit) for name, one in given.items() if one}
     made: Board = change(Board(), **values, **({"sheet": match[4].lower()} if match[4] else {}))

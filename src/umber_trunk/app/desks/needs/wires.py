@@ -20,15 +20,13 @@ def pin_named(design: Design, text: str) -> Pin:
     said = " ".join(text.replace(":", " ").split())
     fitting = [end for end in design.ends if said.lower().startswith(f"{end.name.lower()} ")]
     if not fitting:
-        raise InputError(
-            f"“{text.strip()}” begins with no end of this harness; say it as: end pin, such as “{_example(design)}”."
-        )
+        raise InputError.of("window.begins-with-no-end-of-this", text=text.strip(), example=_example(design))
     end = max(fitting, key=lambda one: len(one.name))
     cavity = said[len(end.name) :].strip()
     known = {one.id.lower(): one.id for one in end.cavities}
     if cavity.lower() not in known:
-        raise InputError(
-            f"{end.name} has no pin “{cavity}”; it has {', '.join(one.id for one in end.cavities) or 'none'}."
+        raise InputError.of(
+            "window.no-pin", end=end.name, cavity=cavity, cavities=", ".join(one.id for one in end.cavities) or "none"
         )
     return Pin(end=end.id, cavity=known[cavity.lower()])
 
@@ -87,5 +85,5 @@ def wire_columns(document: Document) -> list[Column]:
 def _count(text: str, _: object) -> int:
     count = counted(text, 10_000, 0)
     if count is None:
-        raise InputError(f"{quoted(text)} is no number of conductors, such as 2.")
+        raise InputError.of("window.no-number-of-conductors", text=quoted(text))
     return count

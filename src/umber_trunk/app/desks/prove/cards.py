@@ -7,11 +7,10 @@ from dataclasses import replace
 from umber_trunk.app.desks.prove.probe_view import Place, ProbeCard, shown_value
 from umber_trunk.app.widgets.words import tr, word
 from umber_trunk.core.ends.faces import Face, faces_of
-from umber_trunk.core.errors import InputError
+from umber_trunk.core.errors import InputError, refusal_of
 from umber_trunk.core.harness.end import EndKind
 from umber_trunk.core.keep.unit_record import UnitRecord
 from umber_trunk.core.prove.blind import passes_thinner, tells_of_one
-from umber_trunk.core.prove.checklist import NOTHING
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point
 from umber_trunk.core.prove.proof import Proof, Task
 from umber_trunk.core.prove.verdict import Verdict
@@ -35,7 +34,9 @@ def card_of(
     """The card of a proof's task now; a last one when nothing is asked any more: what the unit then is by its `record`,
     None for a trial that proves none. `simulated`: its readings certify nothing."""
     if not proof.plan.measures:
-        return ProbeCard(tr("Nothing to prove"), NOTHING, said=said, wrong=True, over=True)
+        return ProbeCard(
+            tr("Nothing to prove"), refusal_of("prove.nothing-to-prove").text, said=said, wrong=True, over=True
+        )
     task, last = proof.now, proof.answers[-1] if proof.answers else None
     beside = ProbeCard(
         verb="",

@@ -122,7 +122,7 @@ class CoversPanel(Panel):
         def after(plan: CoverPlan, text: str) -> Edit:
             words = {"after": True, "before": False, "": False}
             if text.strip().lower() not in words:
-                raise InputError(f"“{text.strip()}”: before or after the ends are made?")
+                raise InputError.of("window.before-or-after-ends-are-made", text=text.strip())
             return cover_edit(plan, after=words[text.strip().lower()])
 
         return [
@@ -164,7 +164,7 @@ def part_named(shelf: Shelf, text: str) -> str | None:
         return None
     found = [part for part in shelf.parts.values() if said in (part.id.lower(), part.name.lower())]
     if not found:
-        raise InputError(f"No catalogue has a part “{text.strip()}”. Look it up in the catalogue (Ctrl+K).")
+        raise InputError.of("window.no-catalogue-has-part", text=text.strip())
     return found[0].id
 
 

@@ -340,10 +340,7 @@ def join_edit(point: Point, text: str) -> Edit:
             named = {other: index.point_name(other) for other in index.parents if other != point.id}
             fitting = [other for other, name in named.items() if said.lower().startswith(f"{name.lower()} ")]
             if not fitting:
-                raise InputError(
-                    f"“{said}” begins with no point of the harness; say it as: point length, such as “bow locker 1.2 "
-                    "m”."
-                )
+                raise InputError.of("window.begins-with-no-point-of-harness", said=said)
             start = max(fitting, key=lambda other: len(named[other]))
             usual = Measure(length_m=0.0, method=Method.TAPE, plus_minus_m=0.0)
             measure = parse_measure(said[len(named[start]) :], usual, habit)
@@ -359,7 +356,7 @@ def _reel_edit(segment: Segment, text: str) -> Edit:
     """Layers deep that a lead is left on its reel; empty for none."""
     said = text.lower().replace("layers", "").replace("layer", "").strip() or "0"
     if said not in ("0", "1", "2", "3", "4"):
-        raise InputError(f"“{text.strip()}”: a reel has 0 to 4 layers.")
+        raise InputError.of("window.reel-has-to-layers", text=text.strip())
     return lambda design: put(design, "segments", change(segment, coiled_layers=int(said)))
 
 

@@ -187,7 +187,7 @@ def remakes_edit(wire: Wire, text: str) -> Edit:
     parts = [part.strip() for part in text.replace("/", " ").split()]
     numbers = [counted(part, 20, 0) for part in parts]
     if len(parts) > 2 or None in numbers:
-        raise InputError(f"{quoted(text)}: say how often an end may be made again, 0 to 20, or both as 1 / 3.")
+        raise InputError.of("window.say-how-often-end-may", text=quoted(text))
     numbers = numbers or [None]
     start, finish = numbers[0], numbers[-1]
 
