@@ -256,6 +256,8 @@ def test_german_says_the_cautions_and_the_bench(
             if message.id and message.string:
                 holes = [set(re.findall(r"{(\w+)", str(text))) for text in (message.id, message.string)]
                 assert holes[0] == holes[1], message.id
+            if (message.context or "").startswith("refused.") and re.sub(r"{\w+}|\W", "", str(message.id)):
+                assert message.string, message.context
     whole = ("caution.", "step.cut", "handful.", "state.make", "next.make")
     with (I18N / "de" / "LC_MESSAGES" / "umber_trunk.po").open("rb") as file:
         mine = [
@@ -293,6 +295,8 @@ def test_german_says_the_cautions_and_the_bench(
     told = {row["code"]: row for row in json.loads(capsys.readouterr().out)}
     assert told["caution.mains"]["message"].startswith("230 V sind Netzspannung")
     assert told["caution.mains"]["values"]["volts"] == 230
+    assert main(["check", str(tmp_path / "nowhere.umber")]) == 2
+    assert "gibt es nicht." in capsys.readouterr().err
     monkeypatch.setenv("UMBER_LANGUAGE", "")
     assert main(["check", str(file)]) in (0, 1)
     assert "230 V is mains" in capsys.readouterr().out
