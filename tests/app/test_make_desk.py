@@ -33,7 +33,7 @@ from umber_trunk.core.make.alarms import alarms
 from umber_trunk.core.make.frozen import freeze
 from umber_trunk.core.make.handfuls import handfuls
 from umber_trunk.core.make.measuring import wanted_readings
-from umber_trunk.core.make.operation import CAUTIONS, OPS
+from umber_trunk.core.make.operation import OPS, caution_told
 from umber_trunk.core.make.press import Press
 from umber_trunk.core.make.sequence import plan_order
 from umber_trunk.core.make.told import handful_told
@@ -411,7 +411,7 @@ def test_the_step_is_read_at_two_metres_and_nothing_is_cut(
                 "Crimp · unit 3",
                 text,
                 facts,
-                (CAUTIONS["pinch"], CAUTIONS["eyes"]),
+                (caution_told("pinch"), caution_told("eyes")),
                 "First-off. Type crimp height, 1.36 to 1.46 mm",
                 "",
                 False,
@@ -743,7 +743,13 @@ def test_what_to_do_is_read_from_afar_beside_the_trunk_too(qtbot: Any, qapp: Any
         chips = tuple(Chip(f"R{n:02}·{n}", "red", "", "open") for n, _ in enumerate(one.pieces))
         view.show_card(
             Card(
-                "x", one.first.text, ("A fact",), (CAUTIONS["pinch"],), headline=head, chips=chips, attests="Space: all"
+                "x",
+                one.first.text,
+                ("A fact",),
+                (caution_told("pinch"),),
+                headline=head,
+                chips=chips,
+                attests="Space: all",
             )
         )
         view.grab()

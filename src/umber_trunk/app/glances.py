@@ -9,6 +9,7 @@ from tempfile import TemporaryDirectory
 from umber_trunk.app.settings import Settings
 from umber_trunk.app.trunk.small import small_trunk
 from umber_trunk.app.widgets.glance import Glance
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.demo import DEMOS, demo
 from umber_trunk.core.errors import UmberError
@@ -30,9 +31,13 @@ def of_file(path: Path, settings: Settings, ratio: float) -> Glance:
     except (UmberError, OSError) as why:
         return Glance(path.stem, str(why))
     seen, badges = settings.states(path)
-    told = f"{len(design.wires)} wires, {path.parent.name}"
+    told = tr("{count} wires, {parent}", count=len(design.wires), parent=path.parent.name)
     if badges:
-        told, badges = (f"{told}; as it was left", badges) if seen == now else (f"{told}; worked on since", ())
+        told, badges = (
+            (tr("{told}; as it was left", told=told), badges)
+            if seen == now
+            else (tr("{told}; worked on since", told=told), ())
+        )
     return Glance(design.project.name or path.stem, told, small_trunk(design, *SMALL, ratio), badges)
 
 

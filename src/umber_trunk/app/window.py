@@ -149,8 +149,10 @@ class Window(QMainWindow):
         self.writer.wrote.connect(self.say)
         self.writer.crashed.connect(self.document.crashed)
         self.typed.found.connect(lambda wire: self.go_to("wires", wire))
-        self.typed.none.connect(lambda number: self.say(f"There is no wire {number} in this harness.", fault=True))
-        self.typed.told.connect(lambda text: self.say(f"Going to wire {text} … Enter" if text else KEYS))
+        self.typed.none.connect(
+            lambda number: self.say(tr("There is no wire {number} in this harness.", number=number), fault=True)
+        )
+        self.typed.told.connect(lambda text: self.say(tr("Going to wire {text} … Enter", text=text) if text else KEYS))
 
     def _file_moved(self, said: str, design: Design) -> None:
         """Another program changed the file: it is left alone, and what is shown may be kept as a new one."""
@@ -209,7 +211,10 @@ class Window(QMainWindow):
         self.name.setToolTip(plain_of(f"{name}\n{self.document.path}"))
         if self.document.project.read_only:
             self.say(
-                f"Read only: {self.document.project.why_read_only}. Nothing can be changed here.",
+                tr(
+                    "Read only: {why_read_only}. Nothing can be changed here.",
+                    why_read_only=self.document.project.why_read_only,
+                ),
                 fault=True,
             )
 
@@ -409,7 +414,7 @@ class Window(QMainWindow):
 
         def work() -> str:
             write_export(results, kind, path)
-            return f"{path} is written."
+            return tr("{path} is written.", path=path)
 
         self.say(tr("Working it out; the file is written as soon as that is done."))
         self.writer.write(work)
@@ -426,7 +431,14 @@ class Window(QMainWindow):
             elif path.suffix.lower() in LISTS:
                 self.import_from(path)
             else:
-                self.say(f"{path.name}: drop a harness (.umber) or a wire list ({', '.join(LISTS)}).", fault=True)
+                self.say(
+                    tr(
+                        "{path}: drop a harness (.umber) or a wire list ({lists}).",
+                        path=path.name,
+                        lists=", ".join(LISTS),
+                    ),
+                    fault=True,
+                )
         event.acceptProposedAction()
 
     def scale(self, factor: float) -> None:

@@ -220,8 +220,8 @@ def _show(build: Build) -> None:
     """The step now, and what it needs."""
     from dataclasses import replace
 
-    from umber_trunk.core.make.measuring import KINDS, limits_of, wanted_readings
-    from umber_trunk.core.make.operation import CAUTIONS
+    from umber_trunk.core.make.measuring import KINDS, kind_told, limits_of, wanted_readings
+    from umber_trunk.core.make.operation import caution_told
     from umber_trunk.core.make.told import handful_told
 
     step = build.bench.now
@@ -245,11 +245,11 @@ def _show(build: Build) -> None:
     if one.told:
         print(f"    {one.told}")
     for caution in one.cautions:
-        print(f"    ! {CAUTIONS[caution]}")
+        print(f"    ! {caution_told(caution)}")
     parts = build.frozen.shelf
     judged = replace(one, op="measure") if one.sample and one.op == "crimp" else one  # what its first-off has to keep
     for kind in wanted_readings(parts, judged):
-        name, _, measured_in, _ = KINDS[kind]
+        name, measured_in = kind_told(kind), KINDS[kind][1]
         print(f"    {name}: {limits_of(parts, judged, kind).text} {measured_in}")
     if build.bench.needs_reading(step):
         print("    First-off: give a reading (height, pull) or release it.")

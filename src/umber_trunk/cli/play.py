@@ -22,7 +22,8 @@ from umber_trunk.core.harness.model import Design
 from umber_trunk.core.harness.project import Project
 from umber_trunk.core.language.hear import Listener
 from umber_trunk.core.language.taken import Taken, taken
-from umber_trunk.core.make.measuring import KINDS
+from umber_trunk.core.make.measuring import KINDS, kind_told
+from umber_trunk.core.sentences import say
 from umber_trunk.store.files import put_whole, read_text, read_whole
 from umber_trunk.store.project import ProjectFile
 
@@ -255,8 +256,11 @@ def _readings(said: str) -> list[str]:
     if "First-off" not in step:
         return []
     found = []
-    for kind, (name, _, unit, _) in KINDS.items():
-        band = re.search(rf"{re.escape(name)}: (?:([\d.]+) to ([\d.]+)|at least ([\d.]+)) {re.escape(unit)}", step)
+    figure = r"([\d.]+)"
+    between = re.escape(say("limits.between", low=1, high=2)).replace("1", figure).replace("2", figure)
+    least = re.escape(say("limits.at-least", low=1)).replace("1", figure)
+    for kind, (_, unit, _) in KINDS.items():
+        band = re.search(rf"{re.escape(kind_told(kind))}: (?:{between}|{least}) {re.escape(unit)}", step)
         if band is not None:
             value = (float(band[1]) + float(band[2])) / 2 if band[1] else 1.1 * float(band[3])
             found.append(f"{kind} {value:.3f}")

@@ -18,7 +18,7 @@ if TYPE_CHECKING:
 
 def find_plugged_in(args: argparse.Namespace) -> int:
     """Asks for volts until the fault is named; its exit status."""
-    from umber_trunk.core.prove.powered import CAUTIONS, Powered
+    from umber_trunk.core.prove.powered import Powered, cautions
 
     if args.json and not args.sim:
         raise InputError.of("shell.search-json-goes-with-sim")
@@ -27,7 +27,7 @@ def find_plugged_in(args: argparse.Namespace) -> int:
     search = Powered(analysed(args.file), args.powered)
     truth = _put_in(search, args.fault)
     if not args.json:
-        print(*CAUTIONS, sep="\n")
+        print(*cautions(), sep="\n")
     if args.sim:
         _simulate(search, truth, random.Random(args.seed), quiet=args.json)
     else:

@@ -59,16 +59,18 @@ class Message:
 
 def say(code: str, **values: Any) -> str:
     """The sentence of a code. KeyError for a code or a value the catalogue and the caller don't agree on."""
-    return _filled(spoken(template(code), code), values)
+    return filled(spoken(template(code), code), values)
 
 
-def _filled(text: str, values: Mapping[str, Any]) -> str:
+def filled(text: str, values: Mapping[str, Any]) -> str:
+    """A template with its values put in. KeyError where one is missing."""
+
     def put(hole: re.Match[str]) -> str:
         value, mark, rest = values[hole[1]], hole[2], hole[3]
         if mark == "?":
-            return _filled(rest, values) if value else ""
+            return filled(rest, values) if value else ""
         if mark == "!":
-            return "" if value else _filled(rest, values)
+            return "" if value else filled(rest, values)
         if mark == "|":
             one, _, many = rest.partition("|")
             return one if value == 1 else many

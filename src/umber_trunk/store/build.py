@@ -20,7 +20,7 @@ from umber_trunk.core.kit.coils import USABLE_M, Piece, suits
 from umber_trunk.core.make.bench import Bench, BenchError
 from umber_trunk.core.make.events import Act, Begin, Defect, Event, Note, Pause, Read, Release, Scrap, Undo, Unknown
 from umber_trunk.core.make.frozen import Frozen
-from umber_trunk.core.make.measuring import DEFECTS, read_figure, reading_data
+from umber_trunk.core.make.measuring import DEFECTS, defect_told, read_figure, reading_data
 from umber_trunk.core.make.operation import Operation
 from umber_trunk.core.make.timed import Timed
 from umber_trunk.core.make.to_cut import to_cut
@@ -266,7 +266,7 @@ class Build:
         step = at or self.bench.now
         if step is None or code not in DEFECTS:
             raise InputError.of("store.no-fault-known-here", code=code, known=", ".join(DEFECTS))
-        told, comes_to = DEFECTS[code]
+        told, comes_to = defect_told(code), DEFECTS[code]
         one = step.operation
         act = Defect(
             code=code,

@@ -50,7 +50,7 @@ def _asked(address: str, line: str) -> str:
 
 def _checked(text: str, kind: str, address: str) -> None:
     """That what it says is a figure of its kind, within what such a gauge can show."""
-    unit = KINDS[kind][2]
+    unit = KINDS[kind][1]
     try:
         value = read_figure(kind, text, decimal="point")
     except UmberError:

@@ -11,6 +11,7 @@ from umber_trunk.app.paper.board import board_layout, draw_board_on
 from umber_trunk.app.paper.labels import draw_overview
 from umber_trunk.app.paper.leaves import MM_AN_INCH, PIXELS_AN_INCH, Leaves
 from umber_trunk.app.paper.pdf import draw_on, page_layout
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.board.drawing import drawing
 from umber_trunk.core.board.sheets import sheets_of
 from umber_trunk.core.errors import InputError
@@ -51,7 +52,7 @@ def draw_paper(on: OnPages, results: Results, paper: Paper, look: Look, asked: A
         return (
             "One sheet, as large as the board."
             if many == 1
-            else f"{many} sheets, only where something lies; the index comes first."
+            else tr("{many} sheets, only where something lies; the index comes first.", many=many)
         )
     if paper.made is None:
         draw_overview(on(page_layout(results.design.project), PIXELS_AN_INCH), results)

@@ -294,15 +294,25 @@ class EvidenceView(QWidget):
         )
 
     def _told(self, built: Built) -> str:
-        wires = (
-            f"{len(built.wires)} wires would be of it "
-            f"({', '.join(built.wires[:6])}{' …' if len(built.wires) > 6 else ''}), reckoned with the worst it "
-            f"can well be, {built.cautious_mm2:.3g} mm² {metals()[built.metal].name}"
+        wires = tr(
+            "{count} wires would be of it ({wires}{count_so? …}), reckoned with the worst it can well be, "
+            "{cautious_mm2:.3g} mm² {name}",
+            count=len(built.wires),
+            wires=", ".join(built.wires[:6]),
+            count_so=len(built.wires) > 6,
+            cautious_mm2=built.cautious_mm2,
+            name=metals()[built.metal].name,
         )
         if not built.faults:
-            return f"{wires}: no new fault."
-        more = f" And {len(built.faults) - 1} more." if len(built.faults) > 1 else ""
-        return f"✕ {wires}: {len(built.faults)} new faults. {built.faults[0]}{more}"
+            return tr("{wires}: no new fault.", wires=wires)
+        more = tr(" And {count} more.", count=len(built.faults) - 1) if len(built.faults) > 1 else ""
+        return tr(
+            "✕ {wires}: {count} new faults. {faults}{more}",
+            wires=wires,
+            count=len(built.faults),
+            faults=built.faults[0],
+            more=more,
+        )
 
     def _words(self, painter: QPainter, room: QRectF, text: str, point: float, ink: object, bold: bool) -> float:
         face = theme.font(point, bold=bold)
@@ -346,14 +356,14 @@ class EvidenceView(QWidget):
         sides = (Qt.AlignmentFlag.AlignLeft, Qt.AlignmentFlag.AlignHCenter, Qt.AlignmentFlag.AlignRight)
         below = QRectF(plot.left(), plot.bottom() + 3, plot.width(), metrics.height())
         for value, side in zip((axis.low, (axis.low + axis.high) / 2, axis.high), sides, strict=True):
-            painter.drawText(below, int(side), f"{significant(math.exp(value))} mm²")
+            painter.drawText(below, int(side), tr("{value} mm²", value=significant(math.exp(value))))
 
     def _least_sold(self, painter: QPainter, room: QRectF, axis: _Axis, least_mm2: float) -> None:
         """The least area that may be sold as what it is said to be, as a line with its words above."""
         at = axis.x(least_mm2)
         painter.setPen(QPen(theme.BROKEN, 1.6, Qt.PenStyle.DashLine))
         painter.drawLine(QPointF(at, axis.plot.top() - 2), QPointF(at, axis.plot.bottom()))
-        words = f"sold: at least {significant(least_mm2)} mm²"
+        words = tr("sold: at least {least_mm2} mm²", least_mm2=significant(least_mm2))
         wide = QFontMetricsF(painter.font()).horizontalAdvance(words)
         left = min(max(at - wide / 2, room.left()), room.right() - wide)
         painter.drawText(QPointF(left, axis.plot.top() - 5), words)

@@ -154,7 +154,7 @@ class CatalogueSheet(QDialog):
             and all(word in f"{part.kind} {part.id} {part.name} {part.family}".lower() for word in words)
         ]
         self.model.show_parts(found)
-        self.count.setText(f"{len(found)} of {len(shelf.parts)} parts")
+        self.count.setText(tr("{count} of {count_2} parts", count=len(found), count_2=len(shelf.parts)))
 
     def _chosen(self, at: int) -> None:
         if 0 <= at < len(self.model.parts):
@@ -212,7 +212,10 @@ class CatalogueSheet(QDialog):
     def take_over(self, path: Path) -> None:
         """All parts of a file, or none and every fault."""
         self._take(
-            lambda: read_catalogue(path), str, f"{path.name}: nothing was taken over.\n", "{parts} parts taken over"
+            lambda: read_catalogue(path),
+            str,
+            tr("{path}: nothing was taken over.\n", path=path.name),
+            "{parts} parts taken over",
         )
 
     def _take(self, read: Callable[[], Reading], say: Callable[[Fault], str], refused: str, taken: str) -> None:
@@ -221,7 +224,10 @@ class CatalogueSheet(QDialog):
             reading = read()
             if reading.faults:
                 more = len(reading.faults) - SHOWN_FAULTS
-                told = [*map(say, reading.faults[:SHOWN_FAULTS]), *([f"… and {more} more"] if more > 0 else [])]
+                told = [
+                    *map(say, reading.faults[:SHOWN_FAULTS]),
+                    *([tr("… and {more} more", more=more)] if more > 0 else []),
+                ]
                 self.said.setText(refused + "\n".join(told))
                 return
             held = add_to_shop(reading.parts, self.path)
@@ -230,7 +236,9 @@ class CatalogueSheet(QDialog):
             return
         self.document.restock(stocked_shelf(self.path, self.document.path)[0])
         self._find()
-        self.said.setText(f"{taken.format(parts=len(reading.parts))}; the shop’s catalogue holds {held}.")
+        self.said.setText(
+            tr("{taken}; the shop’s catalogue holds {held}.", taken=taken.format(parts=len(reading.parts)), held=held)
+        )
 
     def share(self) -> None:
         """Writes the shop's own parts to a file for others."""
@@ -239,6 +247,6 @@ class CatalogueSheet(QDialog):
             return
         try:
             write_whole(Path(name), to_json(shop_parts(self.path)).encode())
-            self.said.setText(f"{name} written.")
+            self.said.setText(tr("{name} written.", name=name))
         except UmberError as why:
             self.said.setText(str(why))

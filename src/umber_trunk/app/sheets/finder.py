@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QDialog, QListWidget, QListWidgetItem, QVBoxLayout
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.desk import hint
 from umber_trunk.app.widgets.line import Line
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.harness.model import Design, Wire
 from umber_trunk.core.stages import STAGES
 
@@ -53,10 +54,17 @@ def hits_of(design: Design) -> list[Hit]:
 
     told: dict[str, Callable[[Any], str]] = {
         "ends": lambda one: f"{one.name}   {one.kind}",
-        "loads": lambda one: f"{one.name}   at {ends.get(one.plus.end, '?')}",
+        "loads": lambda one: tr("{one}   at {ends}", one=one.name, ends=ends.get(one.plus.end, "?")),
         "wires": lambda one: f"{one.id}   {one.name}   {one.circuit}   {one.colour} {one.stripe}   {way(one)}",
-        "segments": lambda one: f"{one.id}   {points.get(one.a, one.a)} to {points.get(one.b, one.b)}",
-        "decisions": lambda one: f"{one.wire}   {one.now} in place of {one.was}   {one.who}",
+        "segments": lambda one: tr(
+            "{one}   {points} to {points_2}",
+            one=one.id,
+            points=points.get(one.a, one.a),
+            points_2=points.get(one.b, one.b),
+        ),
+        "decisions": lambda one: tr(
+            "{wire}   {now} in place of {was}   {who}", wire=one.wire, now=one.now, was=one.was, who=one.who
+        ),
         "points": lambda one: f"{one.name}   {one.id}" if one.name else "",
     }
     tables = sorted((table for stage in STAGES for table in stage.tables), key=lambda table: table != "ends")
@@ -67,7 +75,14 @@ def hits_of(design: Design) -> list[Hit]:
             if text:
                 found.append(Hit(table, one.id, f"{table.removesuffix('s')}   {text}"))
     fuses = [(end, link) for end in design.ends for link in end.links]
-    found += [Hit("fuses", f"{end.id} {link.id}", f"{link.kind}   {link.id}   in {end.name}") for end, link in fuses]
+    found += [
+        Hit(
+            "fuses",
+            f"{end.id} {link.id}",
+            tr("{link}   {link_2}   in {end}", link=link.kind, link_2=link.id, end=end.name),
+        )
+        for end, link in fuses
+    ]
     return found
 
 
@@ -116,9 +131,9 @@ class Finder(QDialog):
         self.list.setCurrentRow(0)
         left = len(fitting) - MOST
         self.none.setText(
-            f"Nothing is called “{text.strip()}” here."
+            tr("Nothing is called “{text}” here.", text=text.strip())
             if not fitting
-            else f"and {left} more; type on"
+            else tr("and {left} more; type on", left=left)
             if left > 0
             else "⏎ goes there"
         )

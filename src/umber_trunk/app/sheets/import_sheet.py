@@ -27,6 +27,7 @@ from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.desk import button, heading, row
 from umber_trunk.app.widgets.line import Count
 from umber_trunk.app.widgets.plain import Label, plain_of
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import InputError, UmberError, Wanted, always
 from umber_trunk.core.harness.model import Design
 from umber_trunk.store.listing.doubts import UNITS, Answers, Doubt
@@ -67,7 +68,7 @@ class ImportDialog(QDialog):
         self.bar.setRange(0, 0)
         self.bar.setTextVisible(False)
         self.bar.hide()
-        self.setWindowTitle(f"Import {path.name}")
+        self.setWindowTitle(tr("Import {path}", path=path.name))
         self.resize(1160, 720)
         self.note = Label()
         self.note.setWordWrap(True)
@@ -93,7 +94,14 @@ class ImportDialog(QDialog):
         self.likeliest = button("Take every likeliest answer", self.take_likeliest)
         layout = QVBoxLayout(self)
         layout.addLayout(
-            row(heading(f"Wires from {path.name}"), None, self.mode, self.sheet, Label("titles in row"), self.header)
+            row(
+                heading(tr("Wires from {path}", path=path.name)),
+                None,
+                self.mode,
+                self.sheet,
+                Label("titles in row"),
+                self.header,
+            )
         )
         layout.addWidget(self.note)
         layout.addWidget(self.bar)
@@ -205,21 +213,21 @@ class ImportDialog(QDialog):
     def _tell(self) -> None:
         good, bad, open_ = len(self.reading.wires), len(self.reading.faults), len(self.reading.doubts)
         changes = differences(self.document.design, self.reading) if self.merging and self.reading.sound else []
-        told = [f"{good} wires can be read"]
+        told = [tr("{good} wires can be read", good=good)]
         if self.merging and self.reading.sound:
             kinds = [f"{sum(c.kind == kind for c in changes)} {kind}" for kind in ("added", "changed", "gone")]
             told = [
                 ", ".join(kinds)
                 + (": " + "; ".join(f"{c.wire} {c.kind} {c.detail}" for c in changes[:6]) if changes else "")
             ]
-        told += [f"{open_} question{'s' if open_ > 1 else ''} open"] if open_ else []
-        told += [f"{bad} fault{'s' if bad > 1 else ''}"] if bad else []
+        told += [tr("{open} question{open||s} open", open=open_)] if open_ else []
+        told += [tr("{bad} fault{bad||s}", bad=bad)] if bad else []
         self.verdict.setText(", ".join(told) + (". Nothing is imported until you accept." if bad or open_ else "."))
         self.verdict.setProperty("role", "fault" if bad else "")
         self.verdict.style().polish(self.verdict)
-        self.accept_all.setText("Merge as one edit" if self.merging else f"Import {good} wires")
+        self.accept_all.setText("Merge as one edit" if self.merging else tr("Import {good} wires", good=good))
         self.accept_all.setEnabled(good > 0 and not bad and not open_)
-        self.accept_good.setText(f"Import the {good} good rows only")
+        self.accept_good.setText(tr("Import the {good} good rows only", good=good))
         self.accept_good.setVisible(bad > 0 and good > 0 and not open_ and not self.merging)
 
     def _shown_sheet(self) -> Sheet:
@@ -328,7 +336,7 @@ class ImportDialog(QDialog):
         for name, words in FIELDS.items():
             box.addItem(words, name)
         box.setCurrentIndex(box.findData(now))
-        box.setAccessibleName(f"What column {column_letter(at)} holds")
+        box.setAccessibleName(tr("What column {at} holds", at=column_letter(at)))
         box.activated.connect(lambda _: self.say_column(at, str(box.currentData())))
         return box
 
@@ -343,7 +351,7 @@ class ImportDialog(QDialog):
         box.setCurrentIndex(
             max(0, box.findData({"mm²": "mm2", "feet": "ft", "inch": "in", "inches": "in"}.get(note, note)))
         )
-        box.setAccessibleName(f"Unit of the {FIELDS[name]}")
+        box.setAccessibleName(tr("Unit of the {fields}", fields=FIELDS[name]))
         box.activated.connect(lambda _: self.say_unit(name, str(box.currentData())))
         return box
 

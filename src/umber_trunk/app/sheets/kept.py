@@ -25,6 +25,7 @@ from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.asked import text_asked
 from umber_trunk.app.widgets.desk import button, heading, hint, row
 from umber_trunk.app.widgets.plain import Label, tell
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import UmberError
 from umber_trunk.store.copies import KEEP_DAYS, Copy, all_copies, copies_folder
 from umber_trunk.store.history import Revision, depth_told
@@ -100,7 +101,9 @@ class RevisionsSheet(QDialog):
         except UmberError as why:
             self.told.setText(str(why))
             return
-        self.told.setText(f"{depth_told(project.undo_steps)} What undo left behind can still be gone to.")
+        self.told.setText(
+            tr("{undo_steps} What undo left behind can still be gone to.", undo_steps=depth_told(project.undo_steps))
+        )
         _fill(
             self.table,
             [
@@ -146,7 +149,7 @@ class RevisionsSheet(QDialog):
         one = self.chosen()
         if one is None:
             return
-        name, said = text_asked(self, "Freeze a revision", f"Revision {one.seq} is built as:", text="rev A")
+        name, said = text_asked(self, "Freeze a revision", tr("Revision {seq} is built as:", seq=one.seq), text="rev A")
         if said:
             try:
                 self.document.project.freeze(one.seq, name)
@@ -168,9 +171,14 @@ class CopiesSheet(QDialog):
         self.copies: list[Copy] = sorted(copies, key=lambda copy: copy.name != first)
         total = sum(copy.size for copy in copies)
         told = Label(
-            f"The last of each day is kept for {KEEP_DAYS} days, {len(copies)} "
-            f"{'copy' if len(copies) == 1 else 'copies'} of {total / 1e6:.2f} MB in all, in "
-            f"{copies_folder()}"
+            tr(
+                "The last of each day is kept for {keep_days} days, {count} {count|copy|copies} of {total:.2f} "
+                "MB in all, in {copies_folder}",
+                keep_days=KEEP_DAYS,
+                count=len(copies),
+                total=total / 1000000.0,
+                copies_folder=copies_folder(),
+            )
         )
         told.setWordWrap(True)
         self.table = _table(["Harness", "Day", "Size"], 0)

@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.desk import heading, hint, row
 from umber_trunk.app.widgets.plain import Label
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.lengths.laying import LayPlan, lay, provisional, suggest
@@ -86,7 +87,7 @@ class LayDialog(QDialog):
                 self.table.setItem(at, column, item)
         self.table.blockSignals(False)
         unlaid = len(provisional(self.document.design))
-        self.go.setText(f"Lay {len(self.plan.rows)} ends ({unlaid} wires wait)")
+        self.go.setText(tr("Lay {count} ends ({unlaid} wires wait)", count=len(self.plan.rows), unlaid=unlaid))
 
     def _restart(self) -> None:
         """Another start: propose again from there."""

@@ -21,6 +21,7 @@ from umber_trunk.app.widgets.desk import heading, hint, row
 from umber_trunk.app.widgets.gap_view import GapView
 from umber_trunk.app.widgets.line import Figure
 from umber_trunk.app.widgets.plain import Label
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.errors import Wanted, go_on_if
 from umber_trunk.core.harness.index import index_of
@@ -148,7 +149,7 @@ class LeastCopper(QDialog):
 
     def _say(self, value: float) -> str:
         """What is weighed, in words: a mass where nothing else counts."""
-        return show_mass(value) if self._plain else f"{value:.4g} by your weights"
+        return show_mass(value) if self._plain else tr("{value:.4g} by your weights", value=value)
 
     @property
     def _plain(self) -> bool:
@@ -173,8 +174,14 @@ class LeastCopper(QDialog):
             else "but not every limit can be met"
         )
         self.verdict.setText(
-            f"{lead}{show_mass(found.copper_kg)} of conductor, now {show_mass(found.copper_before_kg)}; {state}. "
-            f"{found.proof}"
+            tr(
+                "{lead}{copper_kg} of conductor, now {copper_before_kg}; {state}. {proof}",
+                lead=lead,
+                copper_kg=show_mass(found.copper_kg),
+                copper_before_kg=show_mass(found.copper_before_kg),
+                state=state,
+                proof=found.proof,
+            )
         )
 
     def apply(self) -> None:

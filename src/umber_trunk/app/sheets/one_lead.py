@@ -151,19 +151,41 @@ class OneLead(QDialog):
         if chosen is None:
             self.verdict.setText(tr("No size of the series does it."))
             self.told.setText(
-                f"{answer.governs} stands in the way. Try a shorter run, more volts, or wires in parallel."
+                tr(
+                    "{governs} stands in the way. Try a shorter run, more volts, or wires in parallel.",
+                    governs=answer.governs,
+                )
             )
             self.why.clear()
             self._tell_as("fault")
             return
-        state = "does" if chosen.ok else f"does NOT do: {', '.join(chosen.broken)}"
-        self.verdict.setText(f"{show_size(chosen.size.label)} {state}  ({answer.governs} governs)")
-        fed = f"at {chosen.amps:.1f} A" if chosen.amps == chosen.amps else "the load can’t be fed at all through it"
-        fuse = f", fuse {chosen.fuse_a:g} A" if chosen.fuse_a is not None else ""
+        state = "does" if chosen.ok else tr("does NOT do: {broken}", broken=", ".join(chosen.broken))
+        self.verdict.setText(
+            tr(
+                "{size} {state}  ({governs} governs)",
+                size=show_size(chosen.size.label),
+                state=state,
+                governs=answer.governs,
+            )
+        )
+        fed = (
+            tr("at {amps:.1f} A", amps=chosen.amps)
+            if chosen.amps == chosen.amps
+            else "the load can’t be fed at all through it"
+        )
+        fuse = tr(", fuse {fuse_a:g} A", fuse_a=chosen.fuse_a) if chosen.fuse_a is not None else ""
         self.told.setText(
-            f"{chosen.drop_v:.2f} V lost, {chosen.drop_percent:.1f} %, {fed}; the conductor runs at "
-            f"{chosen.conductor_c:.0f} °C and carries up to {chosen.ampacity_a:.0f} A{fuse}. "
-            f"{answer.run.lie.capitalize()}."
+            tr(
+                "{drop_v:.2f} V lost, {drop_percent:.1f} %, {fed}; the conductor runs at {conductor_c:.0f} °C "
+                "and carries up to {ampacity_a:.0f} A{fuse}. {capitalize}.",
+                drop_v=chosen.drop_v,
+                drop_percent=chosen.drop_percent,
+                fed=fed,
+                conductor_c=chosen.conductor_c,
+                ampacity_a=chosen.ampacity_a,
+                fuse=fuse,
+                capitalize=answer.run.lie.capitalize(),
+            )
         )
         self._tell_as("hint" if chosen.ok else "fault")
         self.why.setHtml("<hr>".join(as_html(reason) for reason in why_run(answer, chosen)))

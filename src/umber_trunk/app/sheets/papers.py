@@ -53,7 +53,7 @@ def asked_of(project: ProjectFile, look: Look) -> tuple[Asked, str]:
         with project.beside() as mine, mine.floor.shelf() as shelf:
             return Asked(look.units, tuple(held.now for held in shelf.coils())), ""
     except UmberError as why:
-        return Asked(look.units), f" Without coils, since the shelf can’t be read: {why}"
+        return Asked(look.units), tr(" Without coils, since the shelf can’t be read: {why}", why=why)
 
 
 class PapersSheet(QDialog):
@@ -256,10 +256,12 @@ class PapersSheet(QDialog):
                 if data:
                     write_whole(path, data)
             if len(papers) == 1:
-                return f"{written[0]} is written.{but}"
-            return (
-                f"{len(written)} {'paper is' if len(written) == 1 else 'papers are'} written to "
-                f"{written[0].parent}.{but}"
+                return tr("{written} is written.{but}", written=written[0], but=but)
+            return tr(
+                "{count} {count|paper is|papers are} written to {parent}.{but}",
+                count=len(written),
+                parent=written[0].parent,
+                but=but,
             )
 
         self._begun(work)
@@ -284,7 +286,12 @@ class PapersSheet(QDialog):
         def work() -> str:
             asked, but = asked_of(project, look)
             draw_paper(on, results, paper, look, asked)
-            return f"{paper.title}: sent to {printer.printerName() or printer.outputFileName() or 'the printer'}.{but}"
+            return tr(
+                "{title}: sent to {printername}.{but}",
+                title=paper.title,
+                printername=printer.printerName() or printer.outputFileName() or "the printer",
+                but=but,
+            )
 
         self._begun(work)
 

@@ -94,7 +94,13 @@ class TreeDialog(QDialog):
         found = self.proposal
         assert found is not None
         index = index_of(self.document.design)
-        said = [f"{len(found.segments)} segments; wires are off by {1e3 * found.rms_m:.0f} mm on average."]
+        said = [
+            tr(
+                "{count} segments; wires are off by {rms_m:.0f} mm on average.",
+                count=len(found.segments),
+                rms_m=1000.0 * found.rms_m,
+            )
+        ]
         self.told.setText(
             " ".join([*said, *found.notes, *(f"{wire}: {why}." for wire, why in list(found.left_out.items())[:4])])
         )

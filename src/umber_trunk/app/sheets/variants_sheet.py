@@ -29,6 +29,7 @@ from umber_trunk.app.trunk.small import paint_small
 from umber_trunk.app.widgets.asked import text_asked
 from umber_trunk.app.widgets.desk import button, heading, hint, row
 from umber_trunk.app.widgets.plain import Label, plain_of, tell
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.harness.model import Design
@@ -56,7 +57,7 @@ class TwoTrunks(QWidget):
     def show_both(self, rows: list[tuple[str, Design, frozenset[str]]]) -> None:
         """(title, design, wires that stand out) of both."""
         self.shown = rows
-        told = [f"{title}: {len(lit)} wires the other has not" for title, _, lit in rows]
+        told = [tr("{title}: {count} wires the other has not", title=title, count=len(lit)) for title, _, lit in rows]
         self.setAccessibleDescription("; ".join(told))
         self.update()
 
@@ -69,7 +70,7 @@ class TwoTrunks(QWidget):
             top = number * tall
             painter.setFont(bold)
             painter.setPen(theme.INK)
-            mark = f"  – {len(lit)} wires the other hasn’t stand out" if lit else ""
+            mark = tr("  – {count} wires the other hasn’t stand out", count=len(lit)) if lit else ""
             painter.drawText(QRectF(4, top, self.width() - 8, line), int(Qt.AlignmentFlag.AlignLeft), f"{title}{mark}")
             paint_small(painter, QRectF(10, top + line + 6, self.width() - 20, tall - line - 14), design, lit)
 
@@ -122,7 +123,7 @@ class VariantsSheet(QDialog):
                 "New option…",
                 self.new_option,
                 primary=True,
-                tip=f"{ends}: there only with it" if ends else "Choose ends on the picture first",
+                tip=tr("{ends}: there only with it", ends=ends) if ends else "Choose ends on the picture first",
             )
         )
         left.addLayout(row(button("New variant…", self.new_variant), button("Take out", self.take_out), None))
@@ -190,10 +191,14 @@ class VariantsSheet(QDialog):
         self.trunks.show_both(rows)
         found = compare(one, other)
         cells = [
-            ("−", f"{table} {key}", f"only in {names[0]}") for table, told in found.tables.items() for key in told.gone
+            ("−", f"{table} {key}", tr("only in {names}", names=names[0]))
+            for table, told in found.tables.items()
+            for key in told.gone
         ]
         cells += [
-            ("+", f"{table} {key}", f"only in {names[1]}") for table, told in found.tables.items() for key in told.added
+            ("+", f"{table} {key}", tr("only in {names}", names=names[1]))
+            for table, told in found.tables.items()
+            for key in told.added
         ]
         for table, told in found.tables.items():
             for changed in told.changed:
@@ -218,7 +223,11 @@ class VariantsSheet(QDialog):
         if not self.chosen_ends:
             tell(self, "Choose the ends that are there only with it on the picture first, then open Variants again.")
             return
-        name, meant = text_asked(self, "New option", f"{', '.join(self.chosen_ends)}: there only with which option?")
+        name, meant = text_asked(
+            self,
+            "New option",
+            tr("{chosen_ends}: there only with which option?", chosen_ends=", ".join(self.chosen_ends)),
+        )
         if meant and name.strip():
             only = tuple(Only(table="ends", id=end) for end in self.chosen_ends)
             self._apply(lambda design: put_option(design, Option(id=name.strip()[:80], only=only)), f"option {name}")
@@ -226,7 +235,9 @@ class VariantsSheet(QDialog):
     def new_variant(self) -> None:
         """A name for some options, as “full = winch + lamps”."""
         there = " + ".join(option.id for option in self.document.design.options)
-        text, meant = text_asked(self, "New variant", f"Its name, =, and its options with + between: {there}", "")
+        text, meant = text_asked(
+            self, "New variant", tr("Its name, =, and its options with + between: {there}", there=there), ""
+        )
         name, _, options = text.partition("=")
         if meant and name.strip():
             chosen = tuple(part.strip() for part in options.split("+") if part.strip())
@@ -257,7 +268,9 @@ class VariantsSheet(QDialog):
         if not chosen:
             return
         try:
-            ProjectFile.create(Path(chosen), self.of(name), f"{name} of {self.document.path.name}").close()
+            ProjectFile.create(
+                Path(chosen), self.of(name), tr("{name} of {path}", name=name, path=self.document.path.name)
+            ).close()
         except UmberError as why:
             tell(self, str(why))
             return
@@ -272,4 +285,11 @@ def _sum(name: str, results: Results) -> str:
         plant.conductors[at].kg_per_m * float(plant.length_m[at] * plant.parallel[at]) for at in plant.row.values()
     )
     faults = sum(row.severity == 0 for row in results.findings)
-    return f"{name}: {len(results.design.wires)} wires, {metres:.1f} m to cut, {kg:.2f} kg of metal, {faults} faults."
+    return tr(
+        "{name}: {count} wires, {metres:.1f} m to cut, {kg:.2f} kg of metal, {faults} faults.",
+        name=name,
+        count=len(results.design.wires),
+        metres=metres,
+        kg=kg,
+        faults=faults,
+    )

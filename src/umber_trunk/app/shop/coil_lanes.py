@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.shop.shop_look import ShopLook
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.kit.coils import Coil
 
@@ -47,7 +48,10 @@ class CoilLanes(QWidget):
         if self.shown is None:
             return []
         left = self.shown.plan.left_m
-        return [f"{self._name(one.coil)}: {left.get(one.coil.id, one.left_m):.1f} m left" for one in self.shown.coils]
+        return [
+            tr("{coil}: {left:.1f} m left", coil=self._name(one.coil), left=left.get(one.coil.id, one.left_m))
+            for one in self.shown.coils
+        ]
 
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -96,7 +100,7 @@ class CoilLanes(QWidget):
             rest = self.shown.plan.left_m.get(one.coil.id, one.left_m)
             painter.setFont(theme.font())
             painter.setPen(theme.INK_SOFT)
-            painter.drawText(QPointF(whole.right() + 8, y + metrics.ascent()), f"{rest:.1f} m left")
+            painter.drawText(QPointF(whole.right() + 8, y + metrics.ascent()), tr("{rest:.1f} m left", rest=rest))
 
     @staticmethod
     def _jobs(

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QListWidget, QListWidgetItem, QStyle, QStyledItemD
 from umber_trunk.app import theme
 from umber_trunk.app.shop.shop_look import SMALL, ShopLook
 from umber_trunk.app.widgets.plain import plain_of
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.shop.jobs import ACCEPTED, CANCELLED, CLOSED, CUT, HANDED, MADE, PROVEN, QUOTED, JobState
 
 JOB = int(Qt.ItemDataRole.UserRole)
@@ -73,8 +74,16 @@ def _order(state: JobState) -> tuple[bool, str, str]:
 def _told(state: JobState) -> str:
     """What a screen reader and a search have of a card."""
     job = state.job
-    due = f", due {job.due}" if job.due else ""
-    return f"{job.id}: {job.units} × {job.harness} for {job.customer or 'nobody named'}, {state.told}{due}"
+    due = tr(", due {due}", due=job.due) if job.due else ""
+    return tr(
+        "{job}: {units} × {harness} for {customer}, {told}{due}",
+        job=job.id,
+        units=job.units,
+        harness=job.harness,
+        customer=job.customer or "nobody named",
+        told=state.told,
+        due=due,
+    )
 
 
 class _Card(QStyledItemDelegate):
@@ -146,8 +155,8 @@ class _Card(QStyledItemDelegate):
 def _due(state: JobState, shown: ShopLook) -> tuple[str, bool]:
     late = state.late(shown.day)
     if late:
-        return f"{late} d late", True
-    return (f"due {state.job.due}" if state.job.due else "no day promised"), False
+        return tr("{late} d late", late=late), True
+    return (tr("due {due}", due=state.job.due) if state.job.due else "no day promised"), False
 
 
 def _well(state: JobState) -> str:
@@ -159,7 +168,7 @@ def _ladder(painter: QPainter, room: QRectF, state: JobState, font: object, fine
     painter.setFont(theme.font(8.5))
     if state.state in (CLOSED, CANCELLED):
         painter.setPen(theme.SLATE)
-        told = state.state if state.state == CLOSED else f"cancelled: {state.job.cancelled}"
+        told = state.state if state.state == CLOSED else tr("cancelled: {cancelled}", cancelled=state.job.cancelled)
         painter.drawText(
             room, int(Qt.AlignmentFlag.AlignVCenter), fine.elidedText(told, Qt.TextElideMode.ElideRight, room.width())
         )

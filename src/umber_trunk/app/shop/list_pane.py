@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QComboBox, QFileDialog, QHeaderView, QTableWidget,
 
 from umber_trunk.app.widgets.desk import button, heading, hint, row
 from umber_trunk.app.widgets.plain import plain_of, tell
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.shop.lists import columns, read_table, table
 from umber_trunk.core.shop.things import KINDS
@@ -76,7 +77,14 @@ class ListPane(QWidget):
             return
         kind = self.kind.currentData()
         cells = table(kind, self._look.shop.rows(kind))
-        self.told.setText(f"{KINDS[kind].told[0].upper()}{KINDS[kind].told[1:]}. {len(cells) - 1} rows.")
+        self.told.setText(
+            tr(
+                "{told}{told_2}. {count} rows.",
+                told=KINDS[kind].told[0].upper(),
+                told_2=KINDS[kind].told[1:],
+                count=len(cells) - 1,
+            )
+        )
         self.table.setColumnCount(len(columns(kind)))
         self.table.setHorizontalHeaderLabels([name.replace("_", " ") for name in columns(kind)])
         self.table.setRowCount(len(cells) - 1)
@@ -100,8 +108,10 @@ class ListPane(QWidget):
         try:
             found = read_table(kind, read_book(path).sheets[0].grid)
             if found.faults:
-                more = f"\n… and {len(found.faults) - 20} more" if len(found.faults) > 20 else ""
-                tell(self, f"{path.name}: nothing was taken over.\n" + "\n".join(found.faults[:20]) + more)
+                more = tr("\n… and {count} more", count=len(found.faults) - 20) if len(found.faults) > 20 else ""
+                tell(
+                    self, tr("{path}: nothing was taken over.\n", path=path.name) + "\n".join(found.faults[:20]) + more
+                )
                 return
             self._file().put_told(kind, found)
         except UmberError as why:

@@ -10,6 +10,7 @@ from umber_trunk.app import theme
 from umber_trunk.app.shop.shop_look import ShopLook
 from umber_trunk.app.widgets.desk import heading, hint, row
 from umber_trunk.app.widgets.plain import Label, plain_of
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.harness.device import Device
 from umber_trunk.core.shop.devices import compared
 
@@ -89,5 +90,7 @@ class PinCompare(QWidget):
 
 def _facts(device: Device) -> str:
     by = f"{device.who or 'nobody named'} {device.when}".strip()
-    open_ = f", {len(device.unmeasured)} pins not measured" if device.unmeasured else ", every pin measured"
-    return f"{device.name}: by {by}{open_}."
+    open_ = (
+        tr(", {count} pins not measured", count=len(device.unmeasured)) if device.unmeasured else ", every pin measured"
+    )
+    return tr("{device}: by {by}{open}.", device=device.name, by=by, open=open_)

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.plain import plain_of
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.moments import Day, day_at, days_on, end_of
 from umber_trunk.core.planning.tasks import NEVER, Placed
 from umber_trunk.store.shop_plan import ShopPlan, runs
@@ -94,7 +95,9 @@ class PlanLanes(QWidget):
     def show_plan(self, shown: ShopPlan) -> None:
         """A plan."""
         self.shown = shown
-        told = [f"{one.job} ready {shown.told(one.p90) or 'never'} with 90 %" for one in shown.ready]
+        told = [
+            tr("{job} ready {p90} with 90 %", job=one.job, p90=shown.told(one.p90) or "never") for one in shown.ready
+        ]
         self.setAccessibleDescription("; ".join(told))
         line = QFontMetricsF(theme.font()).height() + 14
         self.setMinimumHeight(round((len(self._lanes()) + 2) * line))
@@ -225,7 +228,11 @@ class PlanLanes(QWidget):
         for bar in self.bars:
             if bar.box.contains(spot) and self.shown is not None:
                 first, last = bar.tasks[0], bar.tasks[-1]
-                when = f"{(self.shown.told(first.start) or '')[:16]} to {(self.shown.told(last.end) or '')[11:16]}"
+                when = tr(
+                    "{start} to {end}",
+                    start=(self.shown.told(first.start) or "")[:16],
+                    end=(self.shown.told(last.end) or "")[11:16],
+                )
                 what = ", ".join(dict.fromkeys(one.task.what for one in bar.tasks))
                 tool = f"{first.task.tool or 'by hand'} {first.task.setting}".rstrip()
                 return f"{bar.job}: {what[:160]}\n{first.who}, {tool}\n{when.replace('T', ' ')}"

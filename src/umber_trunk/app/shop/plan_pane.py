@@ -27,6 +27,7 @@ from umber_trunk.app.shop.plan_lanes import WAYS, PlanLanes
 from umber_trunk.app.widgets.asked import text_asked
 from umber_trunk.app.widgets.desk import button, heading, row
 from umber_trunk.app.widgets.plain import Label, plain_of, tell
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.planning.tasks import late_of
 from umber_trunk.core.planning.what_if import otherwise
@@ -87,7 +88,7 @@ class PlanPane(QWidget):
         self.lanes.picked.connect(self.picked)
         self.way = QComboBox()
         self.way.setAccessibleName("Lanes by")
-        self.way.addItems([f"by {way}" for way in WAYS])
+        self.way.addItems([tr("by {way}", way=way) for way in WAYS])
         self.way.currentIndexChanged.connect(lambda at: self.lanes.show_way(WAYS[at]))
         self.told, self.today = Label(), Label()
         for label in (self.told, self.today):
@@ -190,16 +191,24 @@ class PlanPane(QWidget):
         self.lanes.show_plan(found.other or found.plan)
         self.take.setEnabled(found.other is not None)
         worth, bound = found.plan.plan.worth, found.plan.plan.bound
-        said = (
-            f"{worth.late:.1f} weighted days late (no plan under {bound.late:.1f}), {worth.set_ups} set-ups "
-            f"(at least {bound.set_ups})."
+        said = tr(
+            "{late:.1f} weighted days late (no plan under {late_2:.1f}), {set_ups} set-ups (at least {set_ups_2}).",
+            late=worth.late,
+            late_2=bound.late,
+            set_ups=worth.set_ups,
+            set_ups_2=bound.set_ups,
         )
         if moved := found.plan.plan.moved:
-            said += f" {len(moved)} tasks moved since the plan kept."
+            said += tr(" {count} tasks moved since the plan kept.", count=len(moved))
         if found.other is not None:
             other = found.other.plan
             late = late_of(other.floor, other.placed)
-            said += f" If {found.told}: {late:.1f} days late, {other.worth.set_ups} set-ups; shown above."
+            said += tr(
+                " If {told}: {late:.1f} days late, {set_ups} set-ups; shown above.",
+                told=found.told,
+                late=late,
+                set_ups=other.worth.set_ups,
+            )
         self.told.setText(said)
         self._promises(found)
         hands = [f"{who}: {now.task.job} {now.task.what}" for who, now, _ in today(found.plan.plan) if now is not None]

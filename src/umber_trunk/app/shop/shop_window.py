@@ -27,6 +27,7 @@ from umber_trunk.app.widgets.asked import text_asked
 from umber_trunk.app.widgets.desk import button, heading, row
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label, tell
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import InputError, UmberError, Wanted
 from umber_trunk.core.shop.jobs import accept, close, due_tools, hand_over
 from umber_trunk.core.shop.things import Delivery, Job
@@ -56,7 +57,7 @@ class ShopWindow(QMainWindow):
         self.path, self._day = path, day
         self.file = ShopFile.open(path)
         self.shown: ShopLook | None = None
-        self.setWindowTitle(f"{path.parent.name}, the shop – Umber Trunk")
+        self.setWindowTitle(tr("{parent}, the shop – Umber Trunk", parent=path.parent.name))
         self.resize(1280, 800)
         self.cards, self.lanes, self.pins = JobCards(), CoilLanes(), PinCompare()
         self.lists = ListPane(lambda: self.file)
@@ -278,9 +279,17 @@ class ShopWindow(QMainWindow):
         if shown is None or job is None:
             return
         if job.repair is not None:
-            done = f" Done: {job.repair.done}." if job.repair.done else ""
+            done = tr(" Done: {done}.", done=job.repair.done) if job.repair.done else ""
             where = "What it takes is worked out at the unit, on the desk Keep."
-            self.offer.say(f"A repair of {job.repair.unit}: {job.repair.found}.{done} {where}")
+            self.offer.say(
+                tr(
+                    "A repair of {unit}: {found}.{done} {where}",
+                    unit=job.repair.unit,
+                    found=job.repair.found,
+                    done=done,
+                    where=where,
+                )
+            )
             return
         self.offer.say("Working it out …")
         self._ask_page(self.offer, lambda wanted: offer_pages(shown, job, inside, wanted))
@@ -352,13 +361,13 @@ class ShopWindow(QMainWindow):
         if not meant or not units:
             return
         if not all(one.isdecimal() and 0 < int(one) <= 10_000 for one in units):
-            tell(self, f"“{text[:60]}” are no units of {job.id}.")
+            tell(self, tr("“{text}” are no units of {job}.", text=text[:60], job=job.id))
             return
         open_ = [one for one in units if int(one) not in proven]
         who = ""
         if open_:
             who, meant = text_asked(
-                self, "Not proven", f"Units {', '.join(open_)} aren’t proven. Who lets them go, and why?"
+                self, "Not proven", tr("Units {open} aren’t proven. Who lets them go, and why?", open=", ".join(open_))
             )
             if not meant or not who.strip():
                 return
@@ -373,7 +382,14 @@ class ShopWindow(QMainWindow):
         why = ""
         if len(job.handed) < job.units:
             why, meant = text_asked(
-                self, "Close it", f"{len(job.handed)} of {job.units} units went out. Why is {job.id} closed?"
+                self,
+                "Close it",
+                tr(
+                    "{count} of {units} units went out. Why is {job} closed?",
+                    count=len(job.handed),
+                    units=job.units,
+                    job=job.id,
+                ),
             )
             if not meant or not why.strip():
                 return
@@ -416,15 +432,21 @@ def _standing(shown: ShopLook) -> list[str]:
     """How the shop stands, in a line: what is open, late, short, due."""
     late = sum(state.late(shown.day) > 0 for state in shown.states)
     open_ = sum(state.job.open for state in shown.states)
-    found = [f"{open_} jobs open" + (f", {late} late" if late else "")]
+    found = [tr("{open} jobs open", open=open_) + (tr(", {late} late", late=late) if late else "")]
     found.append(
-        f"{len(shown.coils)} coils"
-        + (f", {len({s.what for s in shown.plan.short})} sizes run short" if shown.plan.short else ", enough for all")
+        tr("{count} coils", count=len(shown.coils))
+        + (
+            tr(", {count} sizes run short", count=len({s.what for s in shown.plan.short}))
+            if shown.plan.short
+            else ", enough for all"
+        )
     )
     if shown.orders:
         now = sum(order.late for order in shown.orders)
-        found.append(f"{len(shown.orders)} things to order" + (f", {now} overdue" if now else ""))
+        found.append(
+            tr("{count} things to order", count=len(shown.orders)) + (tr(", {now} overdue", now=now) if now else "")
+        )
     found += due_tools(shown.shop, shown.day)[:2]
     if shown.wrong:
         found.insert(0, f"✕ {shown.wrong}")
-    return found + [f"✕ lost: {what}" for what in shown.lost[:2]]
+    return found + [tr("✕ lost: {what}", what=what) for what in shown.lost[:2]]

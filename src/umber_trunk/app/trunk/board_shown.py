@@ -118,9 +118,14 @@ class BoardShown(QWidget):
         notes = " ".join(made.notes)
         self.said.emit(
             notes
-            or f"{len(made.folded.lines)} segments at 1:1 on {made.width_mm:g} × {made.height_mm:g} mm, "
-            f"{len(made.folded.folds)} folds. Drag a limb to turn it; P keeps it where it lies, Shift+P the whole "
-            "board."
+            or tr(
+                "{count} segments at 1:1 on {width_mm:g} × {height_mm:g} mm, {count_2} folds. Drag a limb to "
+                "turn it; P keeps it where it lies, Shift+P the whole board.",
+                count=len(made.folded.lines),
+                width_mm=made.width_mm,
+                height_mm=made.height_mm,
+                count_2=len(made.folded.folds),
+            )
         )
         self.update()
 

@@ -128,7 +128,7 @@ class BoardView(BoardShown):
             self._drag = (self._drag[0], event.position())
             angle = self.turned(*self._drag)
             self.said.emit(
-                f"{self._drag[0]} at {angle:+g}° to the limb before"
+                tr("{drag} at {angle:+g}° to the limb before", drag=self._drag[0], angle=angle)
                 if angle is not None
                 else tr("The trunk stays level; drag what hangs on it.")
             )

@@ -263,7 +263,11 @@ class TrunkPainter:
             return
         face, room = measured(8), measured(8).height() + 2
         flat = abs(path.currentPosition().y() - path.elementAt(0).y) < 1
-        texts = [limb.text] if len(segments) == 1 else [f"{len(segments)} limbs, {limb.text}", limb.text]
+        texts = (
+            [limb.text]
+            if len(segments) == 1
+            else [tr("{count} limbs, {limb}", count=len(segments), limb=limb.text), limb.text]
+        )
         if len(segments) == 1 and not limb.text.startswith(f"{limb.wires} w"):
             texts = [f"{limb.text}  ×{limb.wires}", limb.text]
         for text in texts:
@@ -312,7 +316,7 @@ class TrunkPainter:
         how = "" if theme.on_paper() else ": click one, or Space, to open it; Ctrl + wheel widens"
         parts: list[tuple[QColor | None, str]] = [
             *self.story.legend,
-            *([(None, f"{folded} folded{how}")] if folded else []),
+            *([(None, tr("{folded} folded{how}", folded=folded, how=how))] if folded else []),
             (None, tr("line width is bundle thickness; lengths are written, not drawn to scale")),
         ]
         for colour, text in parts:

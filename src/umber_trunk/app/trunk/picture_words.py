@@ -8,6 +8,7 @@ from collections.abc import Iterable
 from umber_trunk.app.trunk.hits import Hits
 from umber_trunk.app.trunk.story import Story
 from umber_trunk.app.widgets.readable import Part
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.picture.layout import Layout
@@ -45,8 +46,13 @@ def described(index: Index, subject: Subject, layout: Layout) -> str:
     if table == "folds":
         points = layout.inside.get(part, ())
         names = [end.name for point in points for end in index.ends_at.get(point, ())]
-        more = f" and {len(names) - 8} more" if len(names) > 8 else ""
-        return f"{len(names)} ends folded: {', '.join(names[:8])}{more}. Click to open."
+        more = tr(" and {count} more", count=len(names) - 8) if len(names) > 8 else ""
+        return tr(
+            "{count} ends folded: {names}{more}. Click to open.",
+            count=len(names),
+            names=", ".join(names[:8]),
+            more=more,
+        )
     if table == "segments" and part in index.segments:
         segment = index.segments[part]
         ends = [index.points[p].name or p for p in (segment.a, segment.b) if p in index.points]
@@ -54,14 +60,26 @@ def described(index: Index, subject: Subject, layout: Layout) -> str:
         air = f", {zone.name} {zone.ambient_c:g} °C" if zone else ""
         measure = segment.measure
         loop = ", closes a loop" if part in layout.loops else ""
-        return (
-            f"{part}: {' to '.join(ends)}, {show_length(measure.length_m)} ± {show_length(measure.plus_minus_m)} "
-            f"({measure.method}), {len(index.contents[part])} wires{air}{loop}"
+        return tr(
+            "{part}: {ends}, {length_m} ± {plus_minus_m} ({method}), {count} wires{air}{loop}",
+            part=part,
+            ends=" to ".join(ends),
+            length_m=show_length(measure.length_m),
+            plus_minus_m=show_length(measure.plus_minus_m),
+            method=measure.method,
+            count=len(index.contents[part]),
+            air=air,
+            loop=loop,
         )
     if table == "ends" and part in index.ends:
         end = index.ends[part]
         wires = sum(part in (w.start.end, w.finish.end) for w in index.design.wires)
-        return f"{end.name} ({end.kind}), {wires} wires. Drag it, or Shift + ↑ ↓, to move its branch; Space folds it."
+        return tr(
+            "{end} ({end_2}), {wires} wires. Drag it, or Shift + ↑ ↓, to move its branch; Space folds it.",
+            end=end.name,
+            end_2=end.kind,
+            wires=wires,
+        )
     return part
 
 
@@ -70,10 +88,16 @@ def told_parts(hits: Hits, design: Design, story: Story | None) -> list[Part]:
     index, found = index_of(design), list[Part]()
     for one in hits.texts:
         if one.table == "segments":
-            name, alarm = f"segment {index.segment_name(one.part)}", story is not None and story.limbs[one.part].alarm
+            name, alarm = (
+                tr("segment {part}", part=index.segment_name(one.part)),
+                story is not None and story.limbs[one.part].alarm,
+            )
         elif one.table == "folds":
             name, alarm = "folded branch", "✕" in one.text
         else:
-            name, alarm = f"end {index.ends[one.part].name}", story is not None and story.leaves[one.part].alarm
+            name, alarm = (
+                tr("end {name}", name=index.ends[one.part].name),
+                story is not None and story.leaves[one.part].alarm,
+            )
         found.append((one.box, name, f"{one.text}{', needs a look' if alarm else ''}"))
     return found

@@ -10,6 +10,7 @@ from PySide6.QtGui import QPainter, QPen
 from umber_trunk.app import theme
 from umber_trunk.app.trunk.hits import Hits
 from umber_trunk.app.trunk.tags import measured
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.harness.index import Index
 from umber_trunk.core.picture.layout import Layout, Stray
 from umber_trunk.core.units import show_length
@@ -32,7 +33,7 @@ def strays_drawn(painter: QPainter, shelf: QRectF, index: Index, strays: Sequenc
     painter.setFont(theme.font(8.5, bold=True))
     painter.setPen(theme.HEADING)
     waiting = sum(len(stray.wires) for stray in strays)
-    told = f"{waiting} wires wait to be laid onto the trunk (straight runs of their listed length)"
+    told = tr("{waiting} wires wait to be laid onto the trunk (straight runs of their listed length)", waiting=waiting)
     painter.drawText(
         QRectF(shelf.left() + 8, shelf.top() + 1, shelf.width() - 16, title),
         Qt.AlignmentFlag.AlignVCenter,
@@ -49,7 +50,7 @@ def strays_drawn(painter: QPainter, shelf: QRectF, index: Index, strays: Sequenc
         wide = shelf.width() / columns
         cell = QRectF(shelf.left() + column * wide + 8, shelf.top() + title + row * row_height, wide - 16, row_height)
         if hidden and number == len(shown) - 1:
-            painter.drawText(cell, Qt.AlignmentFlag.AlignVCenter, f"… and {hidden + 1} more runs")
+            painter.drawText(cell, Qt.AlignmentFlag.AlignVCenter, tr("… and {hidden} more runs", hidden=hidden + 1))
             break
         _stray(painter, cell, index, stray)
         hits.strays.append((cell, stray.wires))
@@ -71,7 +72,7 @@ def _stray(painter: QPainter, cell: QRectF, index: Index, stray: Stray) -> None:
     painter.setPen(pen)
     painter.drawLine(QPointF(from_x, y), QPointF(to_x, y))
     count = len(stray.wires)
-    text = f"×{count}  {show_length(stray.length_m)}" if stray.length_m else f"×{count}  no length"
+    text = f"×{count}  {show_length(stray.length_m)}" if stray.length_m else tr("×{count}  no length", count=count)
     wide = face.horizontalAdvance(text) + 8
     chip = QRectF((from_x + to_x - wide) / 2, y - face.height() / 2, wide, face.height())
     painter.fillRect(chip, theme.PAPER_DIM)

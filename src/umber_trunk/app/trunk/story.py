@@ -11,7 +11,7 @@ import numpy as np
 from PySide6.QtGui import QColor
 
 from umber_trunk.app import theme
-from umber_trunk.app.widgets.words import tr
+from umber_trunk.app.widgets.words import tr, word
 from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import Design, Load, LoadKind
 from umber_trunk.core.harness.way import Method
@@ -125,7 +125,7 @@ def amps_story(figures: _Figures) -> Story:
         limbs[segment] = figures.limb(
             segment, shades[_step(AMPS_STEPS, amps)], f"{significant(amps, 2)} A" if wires else ""
         )
-    texts = ("to 2 A", "to 10 A", "to 30 A", "over 30 A")
+    texts = (tr("to 2 A"), tr("to 10 A"), tr("to 30 A"), tr("over 30 A"))
     return Story(limbs, _leaves(figures, judged=True), tuple(zip(shades, texts, strict=True)))
 
 
@@ -138,7 +138,11 @@ def measure_story(figures: _Figures) -> Story:
         loose = none or measure.method in (Method.GUESS, Method.STATED)
         colour = theme.BROKEN if none else theme.TIGHT if loose else theme.GOOD
         limbs[segment] = figures.limb(segment, colour, show_length(measure.length_m), dashed=loose, alarm=none)
-    legend = ((theme.GOOD, "measured"), (theme.TIGHT, "guessed or from a list"), (theme.BROKEN, "no length"))
+    legend = (
+        (theme.GOOD, tr("measured")),
+        (theme.TIGHT, tr("guessed or from a list")),
+        (theme.BROKEN, tr("no length")),
+    )
     return Story(limbs, _leaves(figures), legend)
 
 
@@ -160,7 +164,7 @@ def covers_story(figures: _Figures) -> Story:
             else ""
         )
         limbs[segment] = figures.limb(segment, colour, text, dashed=not covers, alarm=wrong)
-    legend = ((theme.GOOD, "covered"), (theme.INK_SOFT, "bare"), (theme.BROKEN, "✕ doesn’t pass or grip"))
+    legend = ((theme.GOOD, tr("covered")), (theme.INK_SOFT, tr("bare")), (theme.BROKEN, tr("✕ doesn’t pass or grip")))
     return Story(limbs, _leaves(figures), legend)
 
 
@@ -170,7 +174,11 @@ def margin_story(figures: _Figures) -> Story:
     for segment, wires in figures.index.contents.items():
         used, mm = figures.used(wires), figures.bundle_mm.get(segment, 0.0)
         limbs[segment] = figures.limb(segment, theme.use_color(used), f"⌀{mm:.0f}" if wires else "", alarm=used > MET)
-    legend = ((theme.GOOD, "room to spare"), (theme.TIGHT, "over 90 % used"), (theme.BROKEN, "✕ a limit is broken"))
+    legend = (
+        (theme.GOOD, tr("room to spare")),
+        (theme.TIGHT, tr("over 90 % used")),
+        (theme.BROKEN, tr("✕ a limit is broken")),
+    )
     return Story(limbs, _volts(figures), legend)
 
 
@@ -199,9 +207,9 @@ def ends_story(figures: _Figures) -> Story:
     leaves = {}
     for end in figures.index.design.ends:
         wrong = open_at.get(end.id, 0)
-        text = f"{wrong} to mend ✕" if wrong else "fits" if known.get(end.id) else "no parts"
+        text = tr("{wrong} to mend ✕", wrong=wrong) if wrong else tr("fits") if known.get(end.id) else tr("no parts")
         leaves[end.id] = Leaf(text, bool(wrong), float(wrong))
-    return Story(limbs, leaves, ((theme.GOOD, "fits"), (theme.BROKEN, "✕ something doesn’t fit")))
+    return Story(limbs, leaves, ((theme.GOOD, tr("fits")), (theme.BROKEN, tr("✕ something doesn’t fit"))))
 
 
 def kit_story(figures: _Figures) -> Story:
@@ -210,7 +218,7 @@ def kit_story(figures: _Figures) -> Story:
     for segment, wires in figures.index.contents.items():
         mm = figures.bundle_mm.get(segment, 0.0)
         limbs[segment] = figures.limb(segment, theme.INK_SOFT, f"{len(wires)} w  ⌀{mm:.0f}" if wires else "")
-    return Story(limbs, _leaves(figures), ((theme.INK_SOFT, "wires in it, bundle in mm"),))
+    return Story(limbs, _leaves(figures), ((theme.INK_SOFT, tr("wires in it, bundle in mm")),))
 
 
 def make_story(figures: _Figures) -> Story:
@@ -247,7 +255,12 @@ def make_story(figures: _Figures) -> Story:
     return Story(limbs, leaves, legend)
 
 
-STATES = {"tested": "tested", "failed": "✕ failed", "in": "in, or partly tested", "left": "left"}
+STATES = {
+    "tested": word("tested"),
+    "failed": word("✕ failed"),
+    "in": word("in, or partly tested"),
+    "left": word("left"),
+}
 """What a wire's redline says."""
 
 
@@ -268,20 +281,26 @@ def prove_story(figures: _Figures) -> Story:
         state, done, bad = looked_at(wires)
         text = f"{bad} ✕" if bad else f"{done}/{len(wires)}" if wires else ""
         if spare := sum(figures.index.wires[wire].spare for wire in wires):
-            text += f" · {spare} spare"
+            text += tr(" · {spare} spare", spare=spare)
         shown = "in" if done and state == "left" else state  # begun is shown as begun
         limbs[segment] = figures.limb(segment, colours[shown], text, dashed=not done and not bad, alarm=bool(bad))
     leaves = {}
     for end in figures.index.design.ends:
         mine = figures.index.wires_at.get(end.id, [])
         state, done, _ = looked_at(mine)
-        text = STATES["failed"] if state == "failed" else "tested ✓" if state == "tested" else f"{done} of {len(mine)}"
+        text = (
+            tr(STATES["failed"])
+            if state == "failed"
+            else tr("tested ✓")
+            if state == "tested"
+            else tr("{done} of {count}", done=done, count=len(mine))
+        )
         if end.id in asked:
-            text = "probe here"
+            text = tr("probe here")
         leaves[end.id] = Leaf(
             text if mine or end.id in asked else "", state == "failed", 1.0 if end.id in asked else 0.0
         )
-    legend = tuple((colours[state], STATES[state]) for state in ("tested", "in", "left", "failed"))
+    legend = tuple((colours[state], tr(STATES[state])) for state in ("tested", "in", "left", "failed"))
     return Story(limbs, leaves, legend)
 
 

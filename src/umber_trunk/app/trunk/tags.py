@@ -10,6 +10,7 @@ from PySide6.QtGui import QFontMetricsF
 
 from umber_trunk.app import theme
 from umber_trunk.app.trunk.story import Leaf, Story
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.harness.index import Index
 from umber_trunk.core.picture.layout import Layout, Tag
@@ -101,13 +102,13 @@ class TagWords:
             room = most - len(found) - (left > 1)
             if room < 1:
                 more = any(self.story.leaves[other].alarm for other in tag.ends[number:])
-                told = f"and {left} more" if found else f"{left} ends"
+                told = tr("and {left} more", left=left) if found else tr("{left} ends", left=left)
                 return [*found[: most - 1], Line(told, not found, more)]
             alarm, name = self.story.leaves[end].alarm, self.index.ends[end].name
             whole = wrapped(name, bold, wide, 9)
             if len(whole) > room and found:  # a name is shown whole, or counted
                 more = any(self.story.leaves[other].alarm for other in tag.ends[number:])
-                return [*found, Line(f"and {left} more", alarm=more)]
+                return [*found, Line(tr("and {left} more", left=left), alarm=more)]
             found += [
                 Line(text, True, alarm, end)
                 for text in (whole if len(whole) <= room else wrapped(name, bold, wide, room))
@@ -118,7 +119,7 @@ class TagWords:
         """Its name, how many ends, and its worst: faults are never left out."""
         bold, plain = measured(bold=True), measured()
         state = self.fold_state(tag)
-        count = f"{len(tag.ends)} ends"
+        count = tr("{count} ends", count=len(tag.ends))
         found = [Line(bold.elidedText(count, theme.MIDDLE, wide), True, state.faults > 0 and most == 1)]
         if most > 1 and state.words:
             found += [
@@ -138,11 +139,11 @@ class TagWords:
         used = max((self.used_at.get(point, 0.0) for point in inside), default=0.0)
         worst = f"{100 * used:.0f} %" if 0 < used < 10 else "over 999 %" if used >= 10 else ""
         if faults:
-            words = f"✕ {faults}, worst {worst}" if worst else f"✕ {faults}"
+            words = tr("✕ {faults}, worst {worst}", faults=faults, worst=worst) if worst else f"✕ {faults}"
         elif others:
-            words = f"△ {others}, worst {worst}" if worst else f"△ {others}"
+            words = tr("△ {others}, worst {worst}", others=others, worst=worst) if worst else f"△ {others}"
         else:
-            words = f"worst {worst}" if worst else ""
+            words = tr("worst {worst}", worst=worst) if worst else ""
         return FoldState(faults, others, words)
 
 

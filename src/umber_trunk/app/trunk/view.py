@@ -22,6 +22,7 @@ from umber_trunk.app.document import Document
 from umber_trunk.app.trunk.picture_shown import PictureShown
 from umber_trunk.app.trunk.picture_words import Subject, described
 from umber_trunk.app.widgets.plain import plain_of
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.harness.edits import change, put
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
@@ -58,8 +59,8 @@ class TrunkCanvas(PictureShown):
         self._rest.timeout.connect(self._rested)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
-        self.setAccessibleName("Trunk picture")
-        self.setAccessibleDescription("Arrow keys go from end to end, Space opens or folds a branch, + and − zoom.")
+        self.setAccessibleName(tr("Trunk picture"))
+        self.setAccessibleDescription(tr("Arrow keys go from end to end, Space opens or folds a branch, + and − zoom."))
         self.grabGesture(Qt.GestureType.PinchGesture)
 
     def paint_over(self, painter: QPainter) -> None:

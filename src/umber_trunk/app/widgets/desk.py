@@ -99,7 +99,7 @@ class Desk(QWidget):
         if self.document.apply(
             lambda design: reduce(lambda now, one: remove(now, table, one), chosen, design), f"remove {some}"
         ):
-            self.said.emit(f"{some} removed. Ctrl+Z brings it back, and what went along.")
+            self.said.emit(tr("{some} removed. Ctrl+Z brings it back, and what went along.", some=some))
 
     def begin(self) -> None:
         """Puts the keyboard where work on this desk begins."""

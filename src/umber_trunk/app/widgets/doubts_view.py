@@ -10,6 +10,7 @@ from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from umber_trunk.app import theme
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.lengths.angles import equal_angles
 from umber_trunk.core.lengths.infer import Inferred
 
@@ -33,7 +34,9 @@ class DoubtsView(QWidget):
         self.found, self.called = found, called
         self.spots = equal_angles(found)
         unsure = sum(not one.sure for one in found.segments)
-        self.setAccessibleDescription(f"{len(found.segments)} segments, {unsure} not sure")
+        self.setAccessibleDescription(
+            tr("{count} segments, {unsure} not sure", count=len(found.segments), unsure=unsure)
+        )
         self.update()
 
     def paintEvent(self, _: QPaintEvent) -> None:
@@ -95,9 +98,11 @@ class DoubtsView(QWidget):
         words = "solid: every tree that fits agrees; broken: they differ"
         if found.next is not None:
             a, b = (next(p for p, ends in found.points.items() if end in ends) for end in (found.next.a, found.next.b))
-            words += (
-                f". Rings: measure from {self.called(a)} to {self.called(b)} next, it tells most "
-                f"({found.next.bits:.1f} bits)"
+            words += tr(
+                ". Rings: measure from {a} to {b} next, it tells most ({bits:.1f} bits)",
+                a=self.called(a),
+                b=self.called(b),
+                bits=found.next.bits,
             )
         painter.setPen(theme.INK_SOFT)
         line = QRectF(8, room.bottom() - LEGEND, room.width() - 16, LEGEND)

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.plot import invite
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.hues import code_of
 from umber_trunk.core.ends.faces import Face, Spot
 
@@ -60,13 +61,15 @@ class FaceView(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMouseTracking(True)
-        self.setAccessibleName("Connector face")
+        self.setAccessibleName(tr("Connector face"))
 
     def show_face(self, face: Face | None, wrong: dict[str, str], current: str) -> None:
         """Another face, what is wrong by label, and which cavity is chosen."""
         self.face, self.wrong, self.current, self.stacks = face, wrong, current, {}
         if face is not None:
-            self.setAccessibleDescription(f"{face.name}, {face.words}; chosen {current or 'none'}")
+            self.setAccessibleDescription(
+                tr("{face}, {words}; chosen {current}", face=face.name, words=face.words, current=current or "none")
+            )
         self.update()
 
     def show_stack(self, stacks: dict[str, list[Lug]], current: str, noun: str = "stud") -> None:
@@ -89,7 +92,7 @@ class FaceView(QWidget):
         if self.stacks:
             self._draw_stacks(painter, QRectF(self.rect()))
         elif self.face is None:
-            invite(painter, self, "No catalogue part is chosen for this end. Type or pick a housing above.")
+            invite(painter, self, tr("No catalogue part is chosen for this end. Type or pick a housing above."))
         else:
             self.draw(painter, QRectF(self.rect()), self.face)
         painter.end()
@@ -129,7 +132,7 @@ class FaceView(QWidget):
             painter.drawText(
                 place_of,
                 Qt.AlignmentFlag.AlignLeft,
-                f"{'▸ ' if chosen else ''}{self.noun} {label}" + (", from below" if self.noun == "stud" else ""),
+                f"{'▸ ' if chosen else ''}{self.noun} {label}" + (tr(", from below") if self.noun == "stud" else ""),
             )
 
     def draw(self, painter: QPainter, room: QRectF, face: Face) -> None:
@@ -139,7 +142,7 @@ class FaceView(QWidget):
         painter.setFont(title)
         painter.setPen(theme.HEADING)
         metrics = QFontMetricsF(title)
-        told = f"{face.words}  ·  {face.form}, {face.contacts}s"
+        told = f"{face.words}  ·  {face.kind_told}"
         painter.drawText(
             room.adjusted(EDGE, 6, -EDGE, 0),
             Qt.AlignmentFlag.AlignTop,
@@ -209,7 +212,7 @@ class FaceView(QWidget):
         painter.drawText(
             QRectF(lane.left(), middle.y() - reach.y() - 16, lane.width(), 15),
             Qt.AlignmentFlag.AlignCenter,
-            f"plugs in turned by {face.turned_deg:g}°",
+            tr("plugs in turned by {turned_deg:g}°", turned_deg=face.turned_deg),
         )
 
     def _spot(self, painter: QPainter, spot: Spot, at: QPointF, radius: float, small: float) -> None:

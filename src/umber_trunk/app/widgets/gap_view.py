@@ -9,6 +9,7 @@ from PySide6.QtGui import QFontMetricsF, QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from umber_trunk.app import theme
+from umber_trunk.app.widgets.words import tr
 
 
 class GapView(QWidget):
@@ -34,13 +35,15 @@ class GapView(QWidget):
         if self.pairs and self.pairs[-1] == (best, floor):
             return
         self.pairs.append((best, floor))
-        self.setAccessibleDescription(f"{self._say(best)} holds; {self._open(best, floor)}")
+        self.setAccessibleDescription(
+            tr("{best} holds; {best_2}", best=self._say(best), best_2=self._open(best, floor))
+        )
         self.update()
 
     def _open(self, best: float, floor: float | None) -> str:
         if floor is None or best <= 0:
             return "no bound yet"
-        return f"{100 * max(best - floor, 0.0) / best:.1f} % open"
+        return tr("{best:.1f} % open", best=100 * max(best - floor, 0.0) / best)
 
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -62,9 +65,9 @@ class GapView(QWidget):
         metrics = QFontMetricsF(painter.font())
         best, floor = self.pairs[-1]
         words = [
-            f"{self._say(best)} holds",
+            tr("{best} holds", best=self._say(best)),
             self._open(best, floor),
-            "" if floor is None else f"nothing under {self._say(floor)}",
+            "" if floor is None else tr("nothing under {floor}", floor=self._say(floor)),
         ]
         plot = room.adjusted(
             0, metrics.height(), -max(map(metrics.horizontalAdvance, words)) - 16, -metrics.height() / 2

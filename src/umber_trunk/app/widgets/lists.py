@@ -14,5 +14,7 @@ LISTS = (".csv", ".tsv", ".txt", ".xlsx", ".xls", ".ods")
 def list_asked(parent: QWidget) -> Path | None:
     """The wire list to import, as the user picks it."""
     endings = " ".join(f"*{ending}" for ending in LISTS)
-    name, _ = QFileDialog.getOpenFileName(parent, tr("Import a wire list"), "", f"Wire lists ({endings});;Any file (*)")
+    name, _ = QFileDialog.getOpenFileName(
+        parent, tr("Import a wire list"), "", tr("Wire lists ({endings});;Any file (*)", endings=endings)
+    )
     return Path(name) if name else None

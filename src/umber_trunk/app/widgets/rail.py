@@ -69,7 +69,9 @@ class StageRail(QWidget):
             "; ".join(
                 f"{tr(s.name)}: {self.states[s.id].why}"
                 if s.id in self.states
-                else f"{tr(s.name)}: {faults[s.id]} faults, {others[s.id]} warnings"
+                else tr(
+                    "{s}: {faults} faults, {others} warnings", s=tr(s.name), faults=faults[s.id], others=others[s.id]
+                )
                 for s in self.stages
             )
         )
@@ -98,7 +100,12 @@ class StageRail(QWidget):
             stage = self._stage_at(QPointF(event.pos()))
             state = self.states.get(stage.id) if stage else None
             told = (
-                f"{tr(stage.asks)} Alt+{self.stages.index(stage) + 1}. {state.why if state else tr('Looking …')}"
+                tr(
+                    "{asks} Alt+{stage}. {why}",
+                    asks=tr(stage.asks),
+                    stage=self.stages.index(stage) + 1,
+                    why=state.why if state else tr("Looking …"),
+                )
                 if stage
                 else ""
             )

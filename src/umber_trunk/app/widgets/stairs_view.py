@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.plot import invite
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.prove.loops import TREADS, Stairs
 
 SHADES = (0.30, 0.55, 0.8, 1.0)
@@ -32,7 +33,13 @@ class StairsView(QWidget):
         if rows:
             worst = max((one for one in rows if one.hot), key=lambda one: one.ma)
             self.setAccessibleDescription(
-                f"{worst.name}: {worst.left_v:.2f} V left at {worst.ma:g} mA, needs {worst.need_v:g} V"
+                tr(
+                    "{worst}: {left_v:.2f} V left at {ma:g} mA, needs {need_v:g} V",
+                    worst=worst.name,
+                    left_v=worst.left_v,
+                    ma=worst.ma,
+                    need_v=worst.need_v,
+                )
             )
         self.update()
 
@@ -95,7 +102,13 @@ class StairsView(QWidget):
         band = QRectF(QPointF(column.right() - 9, y(at + worst.need_v)), QPointF(column.right() - 3, y(at)))
         painter.fillRect(band, ink)
         painter.setPen(ink)
-        words = f"needs {worst.need_v:g} V, {worst.left_v:.2f} V left at {worst.ma:g} mA {'✓' if worst.ok else '✕'}"
+        words = tr(
+            "needs {need_v:g} V, {left_v:.2f} V left at {ma:g} mA {ok?✓}{ok!✕}",
+            need_v=worst.need_v,
+            left_v=worst.left_v,
+            ma=worst.ma,
+            ok=bool(worst.ok),
+        )
         line = QFontMetricsF(painter.font()).height()
         room = QRectF(column.right() + 4, band.top() + 2, 2.9 * column.width(), 2 * line)
         painter.drawText(room, int(Qt.AlignmentFlag.AlignLeft) | int(Qt.TextFlag.TextWordWrap), words)

@@ -7,6 +7,7 @@ from PySide6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPaintEvent, 
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from umber_trunk.app import theme
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.ends.strip import CableStrip, CoreCut, Strip, tenths
 
 BEHIND_MM = 14.0
@@ -31,7 +32,15 @@ class StripView(QWidget):
         """Another end, the stepped strip of its cable, the mark for a stiff lead's clock angles."""
         self.strip, self.cable, self.mark = strip, cable, mark
         if strip is not None:
-            self.setAccessibleDescription(f"{strip.wire} at {strip.end} {strip.cavity}: strip {strip.strip_mm:g} mm")
+            self.setAccessibleDescription(
+                tr(
+                    "{wire} at {end} {cavity}: strip {strip_mm:g} mm",
+                    wire=strip.wire,
+                    end=strip.end,
+                    cavity=strip.cavity,
+                    strip_mm=strip.strip_mm,
+                )
+            )
         self.update()
 
     def paintEvent(self, _: QPaintEvent) -> None:
@@ -55,7 +64,13 @@ class StripView(QWidget):
         lines = self._lines(one)
         painter.setFont(theme.font(9.5, bold=True))
         painter.setPen(theme.HEADING)
-        title = f"{one.wire} at {one.end} {one.cavity}: {one.part_name}"
+        title = tr(
+            "{wire} at {end} {cavity}: {part_name}",
+            wire=one.wire,
+            end=one.end,
+            cavity=one.cavity,
+            part_name=one.part_name,
+        )
         painter.drawText(
             room,
             Qt.AlignmentFlag.AlignTop,
@@ -80,30 +95,53 @@ class StripView(QWidget):
                 painter.drawText(at, metrics.elidedText(text, Qt.TextElideMode.ElideRight, room.width()))
 
     def _lines(self, one: Strip) -> list[str]:
-        found = [f"Strip {_mm(one.strip_mm)}, goes in {_mm(one.entry_mm)}; one try eats {_mm(one.eaten_mm)}."]
+        found = [
+            tr(
+                "Strip {strip_mm}, goes in {entry_mm}; one try eats {eaten_mm}.",
+                strip_mm=_mm(one.strip_mm),
+                entry_mm=_mm(one.entry_mm),
+                eaten_mm=_mm(one.eaten_mm),
+            )
+        ]
         if one.crimp_height_mm:
             found.append(
-                f"Crimp to {one.crimp_height_mm:.2f} ± {one.crimp_plus_minus_mm:g} mm, {one.tool}, die {one.die}"
-                + (f", {len(one.crimps_at_mm)} presses." if len(one.crimps_at_mm) > 1 else ".")
+                tr(
+                    "Crimp to {crimp_height_mm:.2f} ± {crimp_plus_minus_mm:g} mm, {tool}, die {die}",
+                    crimp_height_mm=one.crimp_height_mm,
+                    crimp_plus_minus_mm=one.crimp_plus_minus_mm,
+                    tool=one.tool,
+                    die=one.die,
+                )
+                + (tr(", {count} presses.", count=len(one.crimps_at_mm)) if len(one.crimps_at_mm) > 1 else ".")
             )
         elif one.tool:
             found.append(f"{one.tool}{', ' + one.die if one.die else ''}.")
         found += [
-            f"{number}  {piece.what} {tenths(piece.from_mm)} to "
-            f"{_mm(piece.to_mm)}{': ' + piece.note if piece.note else ''}"
+            tr(
+                "{number}  {what} {from_mm} to {to_mm}{note}",
+                number=number,
+                what=piece.what,
+                from_mm=tenths(piece.from_mm),
+                to_mm=_mm(piece.to_mm),
+                note=": " + piece.note if piece.note else "",
+            )
             for number, piece in enumerate(one.pieces, 1)
         ]
         found += list(one.notes)
         if self.cable is not None:
             cut = self.cable
             found.append(
-                f"Jacket off {cut.jacket_back_mm:g} mm"
-                + (f", {cut.screen} folded back {cut.screen_mm:g} mm" if cut.screen != "none" else "")
+                tr("Jacket off {jacket_back_mm:g} mm", jacket_back_mm=cut.jacket_back_mm)
+                + (
+                    tr(", {screen} folded back {screen_mm:g} mm", screen=cut.screen, screen_mm=cut.screen_mm)
+                    if cut.screen != "none"
+                    else ""
+                )
                 + "."
             )
             mine = next((core for core in cut.cores if core.wire == one.wire), None)
             if mine is not None:
-                found.append(f"This core reaches {mine.free_mm:g} mm past the jacket.")
+                found.append(tr("This core reaches {free_mm:g} mm past the jacket.", free_mm=mine.free_mm))
             found += list(cut.notes)
         if self.mark:
             found.append(self.mark)
@@ -190,7 +228,7 @@ class StripView(QWidget):
             painter.drawText(
                 QRectF(room.left(), y - line, names + 6, 2 * line),
                 int(Qt.AlignmentFlag.AlignVCenter),
-                f"drain {cut.drain_mm:.0f}",
+                tr("drain {drain_mm:.0f}", drain_mm=cut.drain_mm),
             )
         painter.setPen(QPen(theme.INK, 1))
         painter.setBrush(theme.GRIP)
@@ -200,7 +238,9 @@ class StripView(QWidget):
             painter.drawRect(
                 QRectF(edge, middle - thick / 2 - 3, min(cut.screen_mm * scale, room.right() - edge), thick + 6)
             )
-        self._dimension(painter, edge - longest * scale, edge, room.top() + 4, f"jacket off {_mm(longest)}")
+        self._dimension(
+            painter, edge - longest * scale, edge, room.top() + 4, tr("jacket off {longest}", longest=_mm(longest))
+        )
 
     def _dimension(self, painter: QPainter, left: float, right: float, y: float, said: str) -> None:
         painter.setPen(QPen(theme.INK, 1))

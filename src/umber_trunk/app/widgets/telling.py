@@ -57,7 +57,7 @@ class Telling(QWidget):
         heard = self._heard(text)
         self.suggested = next_lines(self.document.design, text, heard, self.document.shelf)
         said = tr("✓ Enter puts it in") if heard.ok else heard.wrong
-        said += f"   Tab: {self.suggested[0]}" if self.suggested else ""
+        said += tr("   Tab: {suggested}", suggested=self.suggested[0]) if self.suggested else ""
         self.reading.setText(said)
 
     def _go_on(self) -> None:

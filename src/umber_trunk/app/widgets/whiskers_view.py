@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.plot import invite
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.sizes.sure import Sure, of_hundred
 
 ROW_PT = 2.4
@@ -49,7 +50,14 @@ class WhiskersView(QWidget):
     def _tell(self) -> None:
         if self.rows:
             one, name = self.rows[self.at]
-            self.setAccessibleDescription(f"{name}: {of_hundred(one.chance)}; most of the doubt is {one.because}")
+            self.setAccessibleDescription(
+                tr(
+                    "{name}: {chance}; most of the doubt is {because}",
+                    name=name,
+                    chance=of_hundred(one.chance),
+                    because=one.because,
+                )
+            )
 
     def choose(self, at: int) -> None:
         """Another row."""

@@ -80,7 +80,7 @@ class WorstLine(QWidget):
         if finding is None:
             self.text.setText(_words(self.state))
             return
-        place = f"{self.at + 1} of {len(self.findings)}:  " if len(self.findings) > 1 else ""
+        place = tr("{at} of {count}:  ", at=self.at + 1, count=len(self.findings)) if len(self.findings) > 1 else ""
         untried = tr("may help: ") if finding.severity < Severity.NOTE else ""  # what was tried is behind Mend
         self.text.setText(f"{MARKS[finding.severity]} {place}{finding.message}  →  {untried}{finding.cure}")
 

@@ -19,9 +19,9 @@ from umber_trunk.core.harness.end import Housing as Body
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import say
 
 View = Literal["wire", "mating"]
-SIDE_WORDS: dict[View, str] = {"wire": "seen from the wire side", "mating": "seen from the mating side"}
 
 
 @dataclass(frozen=True)
@@ -72,12 +72,17 @@ class Face:
     @property
     def words(self) -> str:
         """The side in words; on a round face without a key also which way the order runs."""
-        told = SIDE_WORDS[self.side]
+        told = say(f"face.{self.side}")
         if self.shape == "round" and not self.keyed and len(self.spots) > 2:
-            told += f", order {turning(self.spots)}"
+            told += say("face.order", order=turning(self.spots))
         if self.turned_deg:
-            told += f", plugs in turned by {self.turned_deg:g}°"
+            told += say("face.turned", turned_deg=self.turned_deg)
         return told
+
+    @property
+    def kind_told(self) -> str:
+        """Which half it is and what is in it, in words."""
+        return f"{say(f'face.form.{self.form}')}, {say(f'face.contact.{self.contacts}')}"
 
     def seen_from(self, side: View) -> Face:
         """The same face from that side."""

@@ -15,7 +15,7 @@ from umber_trunk.core.ends.strip import SLEEVE_OVER_MM, Strip, cable_strips, str
 from umber_trunk.core.ends.wire_ends import WireEnd, places_of
 from umber_trunk.core.harness.end import Housing as Body
 from umber_trunk.core.results import Results
-from umber_trunk.core.sentences import Message
+from umber_trunk.core.sentences import Message, say
 
 SAME_MM = 0.5
 """Cavities are as far in as each other to this."""
@@ -102,14 +102,14 @@ class _Making:
             if housing.seal == "gland":
                 text, told = (
                     Message("step.thread.5"),
-                    "A nut forgotten means cutting the end off.",
+                    say("note.nut-forgotten-means-cutting-end-off"),
                 )
                 nut = self._add(f"nut {body.id}", "thread", text, housing.id, told=told, body=body.id)
-                text, told = Message("step.thread.4"), "Forgotten, the end comes off again."
+                text, told = Message("step.thread.4"), say("note.forgotten-end-comes-off-again")
                 found.append(self._add(f"gland {body.id}", "thread", text, housing.id, [nut], told, body=body.id))
             if housing.seal == "grommet":
                 text = Message("step.thread.3")
-                told = "The grommet can’t go on after the contacts."
+                told = say("note.grommet-cant-go-on-after-contacts")
                 found.append(self._add(f"grommet {body.id}", "thread", text, housing.id, told=told, body=body.id))
         return found
 
@@ -149,7 +149,7 @@ class _Making:
             worn = self.shelf.get(what, kind)
             if worn is not None:
                 name = f"{key} thread {kind.__name__.lower()}"
-                told = "It can’t go on after the crimp."
+                told = say("note.it-cant-go-on-after-crimp")
                 before.append(
                     self._add(
                         name,
@@ -174,7 +174,7 @@ class _Making:
             text = Message("step.crimp.2", {"wire": wire, "tool": made.tool})
             last = self._add(f"{key} ferrule", "crimp", text, fitting.ferrule, [last], "", one, made.tool, made.die)
         if one.made in ("contact", "clamp"):
-            how = "until it clicks." if one.made == "contact" else "every strand in, no insulation."
+            how = say("note.until-it-clicks") if one.made == "contact" else say("note.every-strand")
             text = Message("step.insert", {"wire": wire, "label": one.label, "how": how})
             named = self._add(f"{key} insert", "insert", text, made.part, [last, *self._before(one)], "", one)
             self.inserted.append(named)
@@ -255,7 +255,7 @@ class _Making:
             text = Message("step.assemble", {"text": line})
             after.append(self._add(f"assemble {body.id} {number}", "assemble", text, housing.id, after, body=body.id))
         if housing.lock:
-            told = "It doesn’t go in while a contact isn’t seated: never force it."
+            told = say("note.it-doesnt-go-in-while-contact")
             text = Message("step.lock")
             after.append(self._add(f"lock {body.id}", "lock", text, housing.id, after, told, body=body.id))
         if housing.seal == "gland":

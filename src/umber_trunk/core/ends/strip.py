@@ -33,6 +33,7 @@ from umber_trunk.core.ends.wire_ends import SIDES, Side, WireEnd, places_of
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.model import Fitting
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import say
 
 EARTH_LONGER_MM = 10.0
 """How much longer the earth core of a cord is than the others, so that it lets go last (usual practice; local code
@@ -381,6 +382,4 @@ def clock_mark(results: Results, wire_id: str) -> str:
         return ""
     turn = (finish - start) % 360
     hours = round(turn / 30) % 12 or 12
-    return (
-        f"Draw one line along the lead: lugs at {start:g}° and {finish:g}°, {hours} o’clock apart, seen from its start."
-    )
+    return say("note.draw-one-line-along-lead", start=start, finish=finish, hours=hours)

@@ -7,6 +7,7 @@ from collections.abc import Iterable
 from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.make.events import Event
 from umber_trunk.core.make.runs import Run, runs_of
+from umber_trunk.core.sentences import say
 
 
 def alarms(events: Iterable[Event]) -> list[Finding]:
@@ -16,7 +17,7 @@ def alarms(events: Iterable[Event]) -> list[Finding]:
 
 
 def _said(run: Run) -> Finding:
-    cure = "Stop, measure a sample; set or change the die."
+    cure = say("chart.cure")
     severity = Severity.FAULT if run.chart.out else Severity.WARNING
     return Finding.of(
         "make.die",

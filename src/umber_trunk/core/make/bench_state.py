@@ -54,7 +54,7 @@ from umber_trunk.core.make.frozen import Making
 from umber_trunk.core.make.measuring import wanted_readings
 from umber_trunk.core.make.operation import CUTTER, Operation
 from umber_trunk.core.make.timed import Timed
-from umber_trunk.core.sentences import Message
+from umber_trunk.core.sentences import Message, say
 
 CURES = {"rework": "start this end over", "scrap": "scrap this wire"}
 """What mends a fault that was seen, by what it comes to."""
@@ -316,7 +316,7 @@ class BenchState:
         one = self.making.by_end[wire, side]
         found = []
         if inserted:
-            told = "Lock open first; never pull on a wire that is still held."
+            told = say("note.lock-open-first")
             text = Message("step.extract", {"wire": wire, "name": one.name, "tool": one.takes_out})
             found.append(
                 Operation(

@@ -25,6 +25,8 @@ from types import MappingProxyType
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
+from umber_trunk.core.sentences import say
+
 Floats = NDArray[np.float64]
 FEW, ENOUGH, CAPABLE_FROM = 8, 20, 30
 """Under the first nothing is said, under the second limits are for now, from the third on capability is told."""
@@ -50,10 +52,8 @@ CAPABLE = 1.0
 FRESH = 8
 """An alarm asks for a look at the die for so many readings."""
 NORMAL = NormalDist()
-RULES = {
-    "beyond": "one reading far from those before it", "jump": "several readings have moved together (CUSUM, k 1)",
-    "drift": "a small shift has added up (CUSUM, k 0.5)",
-}  # fmt: skip
+RULES = ("beyond", "jump", "drift")
+"""What an alarm can be of; in words under chart.rule."""
 
 
 @dataclass(frozen=True)
@@ -175,10 +175,10 @@ def _says_nothing(n: int, out: int) -> tuple[str, str]:
     """(verdict, in words) of readings that are too few, or too much alike, to chart: what is out of the limits is told
     all the same."""
     if out:
-        return "check the die", f"{_outside(out)}: check the die"
+        return "check the die", say("chart.check-the-die", why=_outside(out))
     if n < FEW:
-        return "few", f"{n} readings: too few to say anything, {FEW} are the least"
-    return "coarse", "all readings are alike: the gauge reads too coarsely to chart them"
+        return "few", say("chart.few", n=n, least=FEW)
+    return "coarse", say("chart.coarse")
 
 
 def _learnt(rows: Floats, base: int) -> tuple[int, float, float]:
@@ -260,16 +260,13 @@ def gauge_of(rows: Floats, repeated: Iterable[Sequence[float]] = ()) -> Gauge:
 
 
 def _outside(out: int) -> str:
-    return f"{out} {'reading is' if out == 1 else 'readings are'} out of the part’s limits"
+    return say("chart.outside", out=out)
 
 
 def _coarse(gauge: Gauge) -> str:
     if (gauge.share or 0) > GAUGE_SHARE:
-        return (
-            f"the gauge’s own scatter is {100 * (gauge.share or 0):.0f} % of what is seen ({gauge.repeats} "
-            "repeats), use a finer one"
-        )
-    return f"the gauge’s step of {gauge.step:.3g} is coarser than the scatter, use a finer one"
+        return say("chart.gauge-scatter", share=100 * (gauge.share or 0), repeats=gauge.repeats)
+    return say("chart.gauge-step", step=gauge.step)
 
 
 def capability(rows: ArrayLike, low: float | None, high: float | None) -> tuple[float, float, float] | None:
@@ -312,19 +309,20 @@ def _told(
     """(verdict, why). Capability is called bad, or good, by its lower bound alone."""
     fresh = [alarm for alarm in alarms if alarm.at >= n - FRESH]
     if out or fresh:
-        why = _outside(out) if out else f"{RULES[fresh[-1].rule]}, at reading {fresh[-1].at + 1}"
-        return "check the die", f"{why}: check the die"
+        why = _outside(out) if out else say("chart.rule-at", rule=rule_told(fresh[-1].rule), at=fresh[-1].at + 1)
+        return "check the die", say("chart.check-the-die", why=why)
     if bound is not None and low is not None and bound < low:
-        return (
-            "check the die",
-            f"by this scatter 1 of 100 crimps may hold less than {bound:.0f} N, under {low:g} N: check the die",
-        )
-    told = f"steady over {n} readings" + (", limits for now" if n < ENOUGH else "")
+        return "check the die", say("chart.check-the-die", why=say("chart.pull-bound", bound=bound, low=low))
+    told = say("chart.steady", n=n, few=n < ENOUGH)
     if capable is None:
-        return "steady", told + (
-            f"; {CAPABLE_FROM} are wanted before its capability is told" if limited and n < CAPABLE_FROM else ""
-        )
-    figures = f"Cpk {capable[0]:.2f} ({capable[1]:.2f} to {capable[2]:.2f})"
+        wanted = limited and n < CAPABLE_FROM
+        return "steady", told + (say("chart.capability-wanted", least=CAPABLE_FROM) if wanted else "")
+    figures = say("chart.cpk", cpk=capable[0], low=capable[1], high=capable[2])
     if capable[1] < CAPABLE:
-        return "check the die", f"{figures}: it can’t be relied on to stay within limits: check the die"
-    return "steady", f"{told}; {figures}: it stays within limits by its lower bound too"
+        return "check the die", say("chart.check-the-die", why=say("chart.not-relied-on", figures=figures))
+    return "steady", say("chart.capable", told=told, figures=figures)
+
+
+def rule_told(rule: str) -> str:
+    """What an alarm is of, in words."""
+    return say(f"chart.rule.{rule}")

@@ -16,7 +16,7 @@ from umber_trunk.core.harness.way import CoverKind
 from umber_trunk.core.joins.join_plans import joins
 from umber_trunk.core.make.draft import Draft
 from umber_trunk.core.make.operation import cautions_of
-from umber_trunk.core.sentences import Message
+from umber_trunk.core.sentences import Message, say
 
 
 def put_covers_on(draft: Draft) -> None:
@@ -54,7 +54,7 @@ def _cover(draft: Draft, segment: str, cover: CoverPlan, splits: Sequence[str]) 
         draft.closing.append(last)
     else:
         op = "sleeve" if cover.kind in (CoverKind.SLEEVE, CoverKind.TUBE) else "thread"
-        on = "It can’t go on after the ends."
+        on = say("note.it-cant-go-on-after-ends")
         last = draft.add(key, op, Message("step.step", said | cut), laid, part=part, told=on)
         for end_key in _ends_on_one_side(draft, segment, wires):
             draft.wait(end_key, [last])

@@ -18,6 +18,7 @@ from functools import cached_property
 
 from umber_trunk.core.make.operation import Operation
 from umber_trunk.core.make.timed import Order, Timed
+from umber_trunk.core.sentences import say
 
 MOST = 24
 """Pieces a hand can lay out in a row and look over at a glance."""
@@ -124,7 +125,7 @@ def _singly(one: Operation, looks: str) -> str:
     if one.sample:
         return "a first-off"
     if one.op in READ and not is_stop(one):
-        return "each is read by itself"
+        return say("note.each-is-read-by-itself")
     if one.op == "look" and not one.wire and not one.end:
-        return "a look at the whole"
-    return "the practice asks for each look singly" if one.op == "look" and looks == "each" else ""
+        return say("note.look-at-whole")
+    return say("note.practice-asks-for-each-look-singly") if one.op == "look" and looks == "each" else ""

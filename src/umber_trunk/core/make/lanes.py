@@ -20,6 +20,7 @@ from dataclasses import dataclass
 from umber_trunk.core.make.operation import CUTTER
 from umber_trunk.core.make.timed import Order, Timed, set_ups
 from umber_trunk.core.make.times import CHANGE_S
+from umber_trunk.core.sentences import say
 
 CLOSE_S = 1e-6
 """Where it is no tool's, any longer pause ends a stretch."""
@@ -52,6 +53,7 @@ class Lanes:
     bars: tuple[Bar, ...]
     chain: frozenset[int]
     span_s: float
+    hands: int
 
     def of(self, lane: str) -> list[Bar]:
         """A lane's bars from left to right."""
@@ -65,12 +67,12 @@ def lanes(order: Order) -> Lanes:
     chain = frozenset(_walked_back(steps, set_up) if order.hands > 1 else _longest(order.steps))
     bars: list[Bar] = []
     for hand in range(1, order.hands + 1):
-        bars += _bars(f"hands {hand}", [one for one in steps if one.hand == hand], set_up, chain)
+        bars += _bars(say("lane.hands", hand=hand), [one for one in steps if one.hand == hand], set_up, chain)
     tools = list(dict.fromkeys(one.operation.tool for one in steps if one.operation.tool))
     for tool in tools:
         bars += _bars(tool, [one for one in steps if one.operation.tool == tool], set_up, chain)
-    names = (*(f"hands {hand}" for hand in range(1, order.hands + 1)), *tools)
-    return Lanes(names, tuple(bars), chain, max((one.start_s + one.seconds for one in steps), default=0.0))
+    names = (*(say("lane.hands", hand=hand) for hand in range(1, order.hands + 1)), *tools)
+    return Lanes(names, tuple(bars), chain, max((one.start_s + one.seconds for one in steps), default=0.0), order.hands)
 
 
 def _bars(lane: str, steps: Sequence[Timed], set_up: set[int], chain: frozenset[int]) -> list[Bar]:
@@ -80,7 +82,9 @@ def _bars(lane: str, steps: Sequence[Timed], set_up: set[int], chain: frozenset[
     def close() -> None:
         if mine:
             one = next((step.operation for step in mine if step.operation.tool), mine[0].operation)
-            text = ", ".join(part for part in (one.op, one.tool if lane != one.tool else "", one.setting) if part)
+            text = ", ".join(
+                part for part in (say(f"op.{one.op}"), one.tool if lane != one.tool else "", one.setting) if part
+            )
             critical = any(step.n in chain for step in mine)
             found.append(
                 Bar(
@@ -108,7 +112,7 @@ def _bars(lane: str, steps: Sequence[Timed], set_up: set[int], chain: frozenset[
         if like != kind or fresh or apart:
             close()
         if fresh:
-            text = f"set up {one.tool}{', ' + one.setting if one.setting else ''}"
+            text = say("lane.set-up", tool=one.tool, setting=one.setting)
             found.append(
                 Bar(lane, text, "set up", step.start_s - CHANGE_S, step.start_s, (step.n,), True, step.n in chain)
             )

@@ -22,7 +22,7 @@ from umber_trunk.core.errors import InputError, quoted, refusal_of
 from umber_trunk.core.make.operation import Operation
 from umber_trunk.core.measures import LENGTH, MASS, Measure
 from umber_trunk.core.quantity import DoubtfulError, Habit, read
-from umber_trunk.core.sentences import Message
+from umber_trunk.core.sentences import Message, say
 
 POUND_N = 4.4482216152605
 """A pound-force: 0.45359237 kg at standard gravity (ISO 80000-4)."""
@@ -34,11 +34,16 @@ TORQUE = Measure(
     {"n·m": 1.0, "nm": 1.0, "n.m": 1.0, "cnm": 0.01, "lbf·in": 0.1129848290276, "lbfin": 0.1129848290276},
 )
 """Torques of nuts and screws, in newton metres."""
-KINDS: dict[str, tuple[str, Measure, str, float]] = {
-    "height": ("crimp height", LENGTH, "mm", 1e3), "width": ("crimp width", LENGTH, "mm", 1e3), "pull": ("pull force", FORCE, "N", 1.0),
-    "torque": ("torque", TORQUE, "N·m", 1.0), "mass": ("mass", MASS, "g", 1e3),
+KINDS: dict[str, tuple[Measure, str, float]] = {
+    "height": (LENGTH, "mm", 1e3), "width": (LENGTH, "mm", 1e3), "pull": (FORCE, "N", 1.0), "torque": (TORQUE, "N·m", 1.0), "mass": (MASS, "g", 1e3),
 }  # fmt: skip
-"""What can be measured: its name, its measure, its unit and the factor from the measure's base to that unit."""
+"""What can be measured: its measure, its unit and the factor from the measure's base to that unit."""
+
+
+def kind_told(kind: str) -> str:
+    """What is measured, in words; a kind that isn't known here as it is."""
+    return say(f"measured.{kind}") if kind in KINDS else kind
+
 
 MOST = {"height": 100.0, "width": 100.0}
 """What no crimp is over: of two readings of a text the one that is left."""
@@ -70,14 +75,15 @@ PULL_LUG_N = {
 TORQUE_SHARE = 0.1
 """A driver's usual tolerance."""
 DEFECTS = {
-    "strand-out": ("strand outside the barrel", "rework"), "insulation-in": ("insulation in the wire barrel", "rework"),
-    "no-bell": ("no bell-mouth", "rework"), "pierced": ("insulation wings pierced the jacket", "rework"), "short-strip": ("wire doesn’t fill the barrel", "rework"),
-    "under": ("undercrimped: strands to be seen apart", "rework"), "over": ("overcrimped: barrel cracked or flash at its sides", "rework"),
-    "nicked": ("strand nicked or lost at the strip", "rework"), "not-seated": ("contact not seated, no click", "again"), "wrong-cavity": ("in the wrong cavity", "again"),
-    "jacket-cut": ("jacket or insulation cut along the wire", "scrap"),
+    "strand-out": "rework", "insulation-in": "rework", "no-bell": "rework", "pierced": "rework", "short-strip": "rework", "under": "rework",
+    "over": "rework", "nicked": "rework", "not-seated": "again", "wrong-cavity": "again", "jacket-cut": "scrap",
 }  # fmt: skip
-"""What a look finds: in words, and what it comes to: again (the step), rework (the end starts over), scrap (the
-wire)."""
+"""What a look finds, and what it comes to: again (the step), rework (the end starts over), scrap (the wire)."""
+
+
+def defect_told(code: str) -> str:
+    """A fault that a look finds, in words."""
+    return say(f"defect.{code}")
 
 
 @dataclass(frozen=True)
@@ -92,14 +98,10 @@ class Limits:
     def text(self) -> str:
         """In words."""
         if self.low is not None and self.high is not None:
-            return f"{self.low:g} to {self.high:g}"
-        return (
-            f"at least {self.low:g}"
-            if self.low is not None
-            else f"at most {self.high:g}"
-            if self.high is not None
-            else "no limit known"
-        )
+            return say("limits.between", low=self.low, high=self.high)
+        if self.low is not None:
+            return say("limits.at-least", low=self.low)
+        return say("limits.at-most", high=self.high) if self.high is not None else say("limits.none")
 
 
 def limits_of(shelf: Shelf, one: Operation, kind: str) -> Limits:
@@ -168,7 +170,7 @@ def read_figure(kind: str, text: str, decimal: str = "") -> float:
     """A reading as typed or as a gauge sends it, in the unit of its kind. InputError for what can't be read whole."""
     if kind not in KINDS:
         raise InputError.of("make.nothing-that-is-measured-here", kind=kind, known=", ".join(KINDS))
-    name, measure, unit, factor = KINDS[kind]
+    name, (measure, unit, factor) = kind_told(kind), KINDS[kind]
     try:
         value = read(text, measure, unit, Habit(decimal)).value * factor
     except DoubtfulError:
@@ -190,7 +192,7 @@ FAR = 3.0
 
 def cant_be(limits: Limits, one: Operation, kind: str, value: float) -> Message | None:
     """Why a reading can't be right at a step, None where it can: such a one is asked again, not judged."""
-    name, _, unit, _ = KINDS[kind]
+    name, unit = kind_told(kind), KINDS[kind][1]
     if kind == "pull" and one.area_mm2 and value > STRONGEST_N_MM2 * one.area_mm2:
         most = STRONGEST_N_MM2 * one.area_mm2
         return refusal_of("make.pull-cant-be", name=name, value=value, unit=unit, area_mm2=one.area_mm2, most=most)
@@ -237,7 +239,7 @@ def reading_data(shelf: Shelf, one: Operation, kind: str, value: float, by: str 
         raise InputError.of("make.pull-apart-sample-pieces-alone")
     if one.op not in WHERE.get(kind, (one.op,)):
         raise InputError.of(
-            "make.taken-at-not-at-this-step", kind=KINDS[kind][0], known=" or ".join(WHERE[kind]), op=one.op
+            "make.taken-at-not-at-this-step", kind=kind_told(kind), known=" or ".join(WHERE[kind]), op=one.op
         )
     limits = limits_of(shelf, one, kind)
     if said := cant_be(limits, one, kind, value):
@@ -245,7 +247,7 @@ def reading_data(shelf: Shelf, one: Operation, kind: str, value: float, by: str 
     return {
         "what": kind,
         "value": value,
-        "unit": KINDS[kind][2],
+        "unit": KINDS[kind][1],
         "low": limits.low,
         "high": limits.high,
         "source": limits.source,

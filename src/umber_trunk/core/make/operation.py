@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from umber_trunk.core.sentences import Message
+from umber_trunk.core.sentences import Message, say
 
 OPS = (
     "measure", "cut", "label", "lay", "thread", "strip", "fold", "crimp", "solder", "insert", "plug", "lock", "sleeve", "shrink", "twist", "split", "tape",
@@ -65,9 +65,10 @@ def cautions_of(op: str) -> tuple[str, ...]:
     }.get(op, ())
 
 
-CAUTIONS = {
-    "eyes": "Eyes: strands and cut ends fly.", "pinch": "Pinch: fingers out of the jaws; hydraulic tools don’t stop.",
-    "fumes": "Fumes: air away from the face.", "heat": "Heat: nothing that burns near, no fuel, no battery giving gas.",
-    "disconnect": "Disconnected from every source, electronics unplugged.",
-}  # fmt: skip
-"""The short cautions that stand on steps."""
+CAUTIONS = ("eyes", "pinch", "fumes", "heat", "disconnect")
+"""The short cautions that stand on steps, by their keys."""
+
+
+def caution_told(key: str) -> str:
+    """A caution's words, by its key in `CAUTIONS`."""
+    return say(f"caution.step.{key}")

@@ -11,7 +11,7 @@ from typing import Any
 
 from umber_trunk.core.make.charts import Chart, chart
 from umber_trunk.core.make.events import Event, Read, Remake, Reset, Strike, Undo
-from umber_trunk.core.make.measuring import KINDS
+from umber_trunk.core.make.measuring import KINDS, kind_told
 
 
 @dataclass(frozen=True)
@@ -36,7 +36,7 @@ class Run:
     @property
     def title(self) -> str:
         """In words."""
-        return f"{KINDS[self.kind][0]}, {self.part or self.tool}, {self.tool} {self.setting}".strip()
+        return f"{kind_told(self.kind)}, {self.part or self.tool}, {self.tool} {self.setting}".strip()
 
     @property
     def said(self) -> dict[str, Any]:
@@ -47,7 +47,7 @@ class Run:
             "setting": self.setting,
             "part": self.part,
             "area_mm2": self.area_mm2,
-            "unit": KINDS[self.kind][2],
+            "unit": KINDS[self.kind][1],
             "part_low": self.low,
             "part_high": self.high,
             "source": self.source,

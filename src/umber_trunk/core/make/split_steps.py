@@ -17,7 +17,7 @@ from umber_trunk.core.ends.wire_ends import WireEnd
 from umber_trunk.core.joins.join_plans import JoinPlan, joins
 from umber_trunk.core.make.draft import Draft, step_at
 from umber_trunk.core.make.operation import cautions_of
-from umber_trunk.core.sentences import Message
+from umber_trunk.core.sentences import Message, say
 
 
 def make_splits(draft: Draft) -> None:
@@ -56,7 +56,7 @@ def _make_split(draft: Draft, end_id: str, here: list[WireEnd], plan: JoinPlan |
     if plan is not None and shrink and not any(draft.found[key].part == shrink for key in readied.threaded):
         said = {"name": name, "shrink_cut_mm": plan.shrink_cut_mm, "name2": draft.shelf.name(shrink)}
         bases = [draft.base[one.wire.id] for one in here]
-        on = "It can’t go on after the join."
+        on = say("note.it-cant-go-on-after-join")
         key, text = f"{end_id} thread", Message("step.thread", said)
         waits.append(draft.add(key, "thread", text, bases, end=end_id, part=shrink, place=place, told=on))
     last = _close_barrel(draft, end_id, here, plan, readied.crimp, waits)

@@ -39,7 +39,7 @@ from umber_trunk.core.make.events import (
 )
 from umber_trunk.core.make.frozen import Making
 from umber_trunk.core.make.handfuls import Handful
-from umber_trunk.core.make.measuring import KINDS
+from umber_trunk.core.make.measuring import kind_told
 from umber_trunk.core.make.timed import Timed
 from umber_trunk.core.sentences import Message, say
 
@@ -104,7 +104,7 @@ def _values(act: Act, one: Event, step: str) -> dict[str, Any]:
             return {"what": step or act.of[:8]}
         case Read():
             return {
-                "what": KINDS[act.what][0] if act.what in KINDS else act.what,
+                "what": kind_told(act.what),
                 "value": act.value,
                 "unit": act.unit,
                 "verdict": act.verdict,

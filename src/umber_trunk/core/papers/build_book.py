@@ -7,7 +7,7 @@ from umber_trunk.core.board.drawing import drawing
 from umber_trunk.core.ends.strip import Strip, strip_of
 from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.errors import InputError
-from umber_trunk.core.make.operation import CAUTIONS
+from umber_trunk.core.make.operation import CAUTIONS, caution_told
 from umber_trunk.core.make.timed import Order
 from umber_trunk.core.papers.leads import drawn_strip
 from umber_trunk.core.papers.pin_maps import pin_figure
@@ -24,7 +24,7 @@ def build_book(results: Results, order: Order | None = None) -> Printed:
     """Everything one needs to make a unit and to prove it."""
     steps, tests = traveller(results, order), test_sheet(results)
     parts: list[Part] = [Contents()]
-    parts.append(PaperTable(("Cautions",), (1.0,), (), tuple((text,) for text in CAUTIONS.values()), "Cautions"))
+    parts.append(PaperTable(("Cautions",), (1.0,), (), tuple((caution_told(key),) for key in CAUTIONS), "Cautions"))
     parts += [part for part in steps.tables if part.titles[0] == "Wire"]  # made of something else than planned
     parts.append(Trunk(110.0, name="The trunk"))
     parts += _board(results)

@@ -9,7 +9,7 @@ from umber_trunk.core.kit.substitute import decided
 from umber_trunk.core.kit.tables import decision_rows
 from umber_trunk.core.make.book import Bag, one_unit
 from umber_trunk.core.make.handfuls import READ, Handful, handfuls
-from umber_trunk.core.make.operation import CAUTIONS
+from umber_trunk.core.make.operation import caution_told
 from umber_trunk.core.make.timed import Order, Timed
 from umber_trunk.core.make.told import handful_told, piece_name
 from umber_trunk.core.papers.open_faults import standing
@@ -38,7 +38,7 @@ def traveller(results: Results, order: Order | None = None) -> Printed:
     if (decisions := table_of(decision_rows(results.design), (0.1, 0.2, 0.2, 0.2, 0.3))) is not None:
         parts.append(decisions)
     if used:
-        parts.append(PaperTable(("Cautions of this build",), (1.0,), (), tuple((CAUTIONS[c],) for c in used)))
+        parts.append(PaperTable(("Cautions of this build",), (1.0,), (), tuple((caution_told(c),) for c in used)))
     parts.append(steps)
     lot = "one unit" if len(order.units) == 1 else f"{len(order.units)} units"
     state = (

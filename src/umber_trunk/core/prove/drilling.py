@@ -9,7 +9,7 @@ from umber_trunk.core.prove.drills import GIVEN, FaceDrill, FaultDrill, PoweredD
 from umber_trunk.core.prove.faults import WORDS, words_of
 from umber_trunk.core.prove.millivolts import millivolt_words
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point, netlist
-from umber_trunk.core.prove.powered import CAUTIONS
+from umber_trunk.core.prove.powered import cautions
 from umber_trunk.core.prove.priors import priors
 from umber_trunk.core.prove.probe import Probe
 from umber_trunk.core.results import Results
@@ -146,7 +146,7 @@ class Drilling:
             return "\n".join(
                 [
                     f"{search.load.name} doesn’t work; everything is plugged in and the source is on. What is it? "
-                    f"{CAUTIONS[0]}",
+                    f"{cautions()[0]}",
                     "volts END:CAVITY END:CAVITY   reads;   say KIND WHERE   answers: "
                     + ", ".join(f"{row.kind} {row.where}" for row in search.named()),
                     "Places: " + ", ".join(self.net.said(place) for place in search.pins),

@@ -6,6 +6,7 @@ from collections.abc import Callable
 
 from umber_trunk.core.prove.fault import Fault
 from umber_trunk.core.prove.netlist import Netlist
+from umber_trunk.core.sentences import say
 from umber_trunk.core.units import show_ohms
 
 
@@ -13,88 +14,90 @@ def says_open(net: Netlist, fault: Fault) -> str:
     """Nothing leads from its one cavity to the other."""
     wire = net.index.wires[fault.where[0]]
     ends = " or ".join(net.name((pin.end, pin.cavity)) for pin in (wire.start, wire.finish))
-    return f"{wire.id} is open: its contact at {ends} is not crimped through, or the wire is broken or missing"
+    return say("fault.open-its-contact-at-is-not", wire=wire.id, ends=ends)
 
 
 def says_high(net: Netlist, fault: Fault) -> str:
     """A joint of a contact reads too much."""
     at = _contact_told(net, fault, "a joint")
-    return f"{at} has {show_ohms(fault.ohm)} too much: a bad crimp"
+    return say("fault.too-much-bad-crimp", at=at, ohm=show_ohms(fault.ohm))
 
 
 def says_stud(net: Netlist, fault: Fault) -> str:
     """A joint under a nut or screw reads too much."""
     one = fault.where[0]
-    at = f"{one} at {net.index.ends[fault.end].name}" if fault.end else f"one end of {one}"
-    return f"{at} isn’t clean or tight under its nut or screw: {show_ohms(fault.ohm)} too much"
+    at = (
+        say("fault.at-place", one=one, name=net.index.ends[fault.end].name)
+        if fault.end
+        else say("fault.one-end-of", one=one)
+    )
+    return say("fault.isnt-clean-or-tight-under", at=at, ohm=show_ohms(fault.ohm))
 
 
 def says_flicker(net: Netlist, fault: Fault) -> str:
     """It leads now and then."""
-    return f"{_contact_told(net, fault, 'a contact')} makes and breaks"
+    return say("fault.makes-and-breaks", net=_contact_told(net, fault, "a contact"))
 
 
 def _contact_told(net: Netlist, fault: Fault, otherwise: str) -> str:
     """The contact a fault sits at; where nothing says at which end, one of its wire."""
     one = fault.where[0]
-    return f"{one}’s contact at {net.index.ends[fault.end].name}" if fault.end else f"{otherwise} of {one}"
+    return (
+        say("fault.contact-at", one=one, name=net.index.ends[fault.end].name)
+        if fault.end
+        else say("fault.of-wire", otherwise=otherwise, one=one)
+    )
 
 
 def says_wet(net: Netlist, fault: Fault) -> str:
     """Water inside a connector: all its cavities lead to one another, badly."""
-    return (
-        f"{net.index.ends[fault.where[0]].name} is wet inside: its cavities lead to one another by "
-        f"{show_ohms(fault.ohm)}"
-    )
+    return say("fault.wet-inside-its-cavities-lead", name=net.index.ends[fault.where[0]].name, ohm=show_ohms(fault.ohm))
 
 
 def says_loose(net: Netlist, fault: Fault) -> str:
     """A connector not pushed home."""
-    return f"{net.index.ends[fault.where[0]].name} isn’t home: its contacts read something else each, or nothing"
+    return say("fault.isnt-home-its-contacts-read-something", name=net.index.ends[fault.where[0]].name)
 
 
 def says_cut(net: Netlist, fault: Fault) -> str:
     """Every core of a cable is open."""
-    return f"{fault.where[0]} is cut through: all of {', '.join(net.cores[fault.where[0]])} are open"
+    return say("fault.cut-through-all-of-are-open", where=fault.where[0], cores=", ".join(net.cores[fault.where[0]]))
 
 
 def says_crossed(net: Netlist, fault: Fault) -> str:
     """Two plugs alike, each where the other belongs."""
     a, b = (net.index.ends[end].name for end in fault.where)
-    return f"{a} and {b} are in each other’s places"
+    return say("fault.each-others-places", a=a, b=b)
 
 
 def says_short(_: Netlist, fault: Fault) -> str:
     """Two wires touch, or lead to one another through something."""
     one, two = fault.where
     if not fault.ohm:
-        return f"{one} and {two} touch"
-    return f"{one} and {two} lead to one another by {show_ohms(fault.ohm)}: a strand, dirt or a part between their nets"
+        return say("fault.touch", one=one, two=two)
+    return say("fault.lead-to-one-another", one=one, two=two, ohm=show_ohms(fault.ohm))
 
 
 def says_leak(_: Netlist, fault: Fault) -> str:
     """Insulation that lets a little through."""
-    to = "to earth" if len(fault.where) == 1 else f"to {fault.where[1]}"
-    return f"{fault.where[0]} leaks {to} by {show_ohms(fault.ohm)}: wet, or its insulation is cut"
+    to = "to earth" if len(fault.where) == 1 else say("fault.to-place", where=fault.where[1])
+    return say("fault.leaks-by-wet", where=fault.where[0], to=to, ohm=show_ohms(fault.ohm))
 
 
 def says_swap(net: Netlist, fault: Fault) -> str:
     """Two contacts in each other’s cavities."""
     a, b = fault.where
     if not fault.end:
-        return f"{a} and {b} are in each other’s cavities"
-    return f"{a} and {b} are in each other’s cavities at {net.index.ends[fault.end].name}{_which_swap(net, fault)}"
+        return say("fault.swapped-anywhere", a=a, b=b)
+    return say("fault.each-others-cavities", a=a, b=b, name=net.index.ends[fault.end].name, net=_which_swap(net, fault))
 
 
 def says_shield(net: Netlist, fault: Fault) -> str:
     """A screen landed where it shouldn’t be, or not where it should."""
     screen = net.screens.get(fault.where[0])
     if screen is not None and screen.taped:
-        return (
-            f"the screen of {fault.where[0]} touches earth at {net.index.ends[screen.taped[0]].name}, where it "
-            "should be cut back and taped"
-        )
-    return f"the screen of {fault.where[0]} isn’t landed at both its ends"
+        return say("fault.screen-of-touches-earth", where=fault.where[0], name=net.index.ends[screen.taped[0]].name)
+    return say("fault.screen-of-isnt-landed-at-both", where=fault.where[0])
 
 
 def _which_swap(net: Netlist, fault: Fault) -> str:
@@ -109,45 +112,45 @@ def _which_swap(net: Netlist, fault: Fault) -> str:
     fed += [(supply.name, supply.plus, supply.minus) for supply in net.design.supplies]
     for name, plus, minus in fed:
         if pins == {(plus.end, plus.cavity), (minus.end, minus.cavity)}:
-            return f": polarity reversed at {name}"
+            return say("fault.polarity-reversed", name=name)
     cables = {net.index.wires[w].cable for w in fault.where}
-    return ": a crossed pair" if len(cables) == 1 and None not in cables else ""
+    return say("fault.crossed-pair") if len(cables) == 1 and None not in cables else ""
 
 
 def act_contact(net: Netlist, fault: Fault) -> str:
     """Of a bad contact."""
-    return f"cut back and make {fault.where[0]} anew at {net.index.ends[fault.end].name}"
+    return say("fault.cut-back-and-make-anew", where=fault.where[0], name=net.index.ends[fault.end].name)
 
 
 def act_stud(net: Netlist, fault: Fault) -> str:
     """Of a bad lug or ring."""
-    return f"undo, clean and tighten {fault.where[0]} at {net.index.ends[fault.end].name}, to its torque"
+    return say("fault.undo-clean-and-tighten", where=fault.where[0], name=net.index.ends[fault.end].name)
 
 
 def act_lead(_: Netlist, fault: Fault) -> str:
     """Of a wire that isn’t the listed one."""
-    return f"lay {fault.where[0]} anew, by the list"
+    return say("fault.lay-anew-by-list", where=fault.where[0])
 
 
 def act_open(_: Netlist, fault: Fault) -> str:
     """Of a wire that is open."""
-    return f"look at both contacts of {fault.where[0]}; sound, lay it anew"
+    return say("fault.look-at-both-contacts", where=fault.where[0])
 
 
 def act_swap(net: Netlist, fault: Fault) -> str:
     """Of two contacts changed over."""
     a, b = fault.where
-    return f"put {a} and {b} into each other’s cavities, at the end where they don’t go by the list"
+    return say("fault.put-and-into-each-others-cavities", a=a, b=b)
 
 
 def act_short(_: Netlist, fault: Fault) -> str:
     """Of two wires that touch."""
-    return f"part {' and '.join(fault.where)} where they touch, and look for the nick"
+    return say("fault.part-where-they-touch", where=" and ".join(fault.where))
 
 
 def act_leak(_: Netlist, fault: Fault) -> str:
     """Of insulation that leaks."""
-    return f"dry it, and look along {' and '.join(fault.where)} for a nick"
+    return say("fault.dry-it-and-look-along", where=" and ".join(fault.where))
 
 
 def act_end(verb: str) -> Callable[[Netlist, Fault], str]:
@@ -157,4 +160,4 @@ def act_end(verb: str) -> Callable[[Netlist, Fault], str]:
 
 def act_crossed(net: Netlist, fault: Fault) -> str:
     """Of two plugs changed over."""
-    return f"change {' and '.join(net.index.ends[end].name for end in fault.where)} over"
+    return say("fault.change-over", where=" and ".join(net.index.ends[end].name for end in fault.where))

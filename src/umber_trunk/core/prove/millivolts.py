@@ -13,6 +13,7 @@ import math
 from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.netlist import Netlist
 from umber_trunk.core.prove.probe import Probe
+from umber_trunk.core.sentences import say
 
 MOST_S = 60.0
 """How long a current for millivolts flows at most."""
@@ -42,25 +43,19 @@ def millivolt_words(net: Netlist, probe: Probe) -> tuple[str, str]:
     name = net.index.ends[end].name if end else ""
     text, held = {
         "stud": (
-            f"{probe.wire} at {name}, stud to lug, {probe.amps:g} A on",
-            "One tip on the stud’s own face, the other on the lug’s tongue, both inside the current’s clamps",
+            say("test.at-stud-to-lug", wire=probe.wire, name=name, amps=probe.amps),
+            say("test.one-tip-on-studs-own-face"),
         ),
         "crimp": (
-            f"{probe.wire} at {name}, lug to strand, {probe.amps:g} A on",
-            (
-                "One tip on the tongue, the other on the strands at the barrel’s inspection hole or behind it; never "
-                "through the insulation"
-            ),
+            say("test.at-lug-to-strand", wire=probe.wire, name=name, amps=probe.amps),
+            (say("test.one-tip-on-tongue")),
         ),
         "along": (
-            f"{probe.wire} along the lead, {probe.amps:g} A on",
-            "Tips on the strands at both barrels’ holes, joints left out",
+            say("test.along-lead", wire=probe.wire, amps=probe.amps),
+            say("test.tips-on-strands-at-both-barrels"),
         ),
     }[what]
     return (
         f"{text}.",
-        (
-            f"{held}. At most {probe.amps:g} A and {MOST_S:.0f} s, by a current-limited supply across the lead alone, "
-            "switched by you: a battery isn’t one."
-        ),
+        (say("test.current-for-a-short-time", held=held, amps=probe.amps, most_s=MOST_S)),
     )

@@ -21,6 +21,7 @@ from umber_trunk.core.prove.powered_tests import powered_tests
 from umber_trunk.core.prove.probe import Probe
 from umber_trunk.core.prove.state import State
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import say
 
 HEAVY_A = 10.0
 """Current from which on a lead counts as heavy."""
@@ -113,8 +114,8 @@ class _Maker:
                 "look",
                 end.id,
                 "",
-                f"{end.name}: look at every crimp, seal, lock and cavity, colours against the list.",
-                told="No strand outside, no insulation in the barrel, locks shut, blanks in.",
+                say("test.look-at-every-crimp", end=end.name),
+                told=say("test.no-strand-outside"),
                 points=points,
             )
         for end in ends:
@@ -124,9 +125,9 @@ class _Maker:
                     "tug",
                     end.id,
                     "",
-                    f"{end.name}: a tug at each of {len(wires)} {'wire' if len(wires) == 1 else 'wires'}.",
+                    say("test.tug-at-each", end=end.name, count=len(wires)),
                     wires=wires,
-                    told="Light: it must not move.",
+                    told=say("test.light-it-must-not-move"),
                 )
 
     def _earths(self) -> None:
@@ -142,14 +143,14 @@ class _Maker:
                 "earth",
                 self.net.said(a),
                 self.net.said(b),
-                f"{wire.id}: earth through, {self.net.name(a)} to {self.net.name(b)}.",
+                say("test.earth-through", wire=wire.id, a=self.net.name(a), b=self.net.name(b)),
                 one.ohm,
                 0.0,
                 high,
                 "Ω",
                 Probe(self.meter.kind, (a,), (b,)),
                 (wire.id,),
-                "Nobody plugs it in before this is right.",
+                say("test.nobody-plugs-it-in-before-this"),
             )
 
     def _shorts(self, nets: list[int], kind: str) -> None:
@@ -157,29 +158,27 @@ class _Maker:
         same groups and all together against earth."""
         insulation = kind == "insulation"
         volts = test_volts(self.net)
-        caution = (
-            f"At {volts:g} V: electronics disconnected, nobody touches the harness; discharge before you do."
-            if insulation
-            else ""
-        )
+        caution = say("test.at-electronics-disconnected", volts=volts) if insulation else ""
         first = [self.net.nets[number][0] for number in nets]
         earthed = [point for number, point in zip(nets, first, strict=True) if number == self.net.net_of[0]]
         probes: list[tuple[Probe, str, str, str]] = []
         mark = "insulation" if insulation else "two"
         if insulation and [p for p in first if p not in earthed]:
             free = tuple(p for p in first if p not in earthed)
-            probes.append((Probe(mark, free, (EARTH,)), "all nets", "earth", "All nets clipped together against earth"))
+            probes.append(
+                (Probe(mark, free, (EARTH,)), "all nets", "earth", say("test.all-nets-clipped-together-against-earth"))
+            )
         for number, (ones, others) in enumerate(clear_readings(len(first), not self.box), 1):
             probe = Probe(mark, tuple(first[n] for n in ones), tuple(first[n] for n in others))
             if self.box:
-                text = f"Switch box at {number}: {len(ones)} nets against {len(others)}"
+                text = say("test.switch-box", number=number, count=len(ones), count_2=len(others))
                 probes.append((probe, f"group {number}a", f"group {number}b", text))
             else:
-                text = f"{self.net.name(probe.b[0])} against the {len(ones)} before, clipped together"
+                text = say("test.against-before-clipped-together", b=self.net.name(probe.b[0]), count=len(ones))
                 probes.append((probe, f"{len(ones)} nets", self.net.said(probe.b[0]), text))
         for probe, a, b, text in probes:
             least = self.net.design.project.insulation_ohm if insulation else OPEN_OHM
-            self._add(kind, a, b, f"{text}: nothing leads.", None, least, None, "Ω", probe, told=caution)
+            self._add(kind, a, b, say("test.nothing-leads", text=text), None, least, None, "Ω", probe, told=caution)
 
     def _continuity(self) -> None:
         """Each net along its own wires, from the point of it that most of the others are near."""
@@ -204,7 +203,7 @@ class _Maker:
         expect, low, high = band_of(self.state, self.meter, probe)
         assert expect is not None
         assert high is not None
-        places = doing or f"{self.net.name(a)} to {self.net.name(b)}"
+        places = doing or say("test.from-to", a=self.net.name(a), b=self.net.name(b))
         text = f"{', '.join(wires[:4])}{' …' if len(wires) > 4 else ''}: {places}."
         self._add(
             kind,
@@ -279,7 +278,7 @@ class _Maker:
             if screen.taped:
                 at = next(place for place in self.net.places(screen.wire) if place[0] == screen.taped[0])
                 lifted = names[0] if names else "its ground"
-                text = f"{screen.cable}: screen lifted at {lifted}; {self.net.name(at)} to earth: nothing leads."
+                text = say("test.screen-lifted", cable=screen.cable, lifted=lifted, at=self.net.name(at))
                 self._add(
                     "shield",
                     self.net.said(at),
@@ -291,7 +290,7 @@ class _Maker:
                     "Ω",
                     Probe("two", (at,), (EARTH,), screen.wire),
                     (screen.wire,),
-                    "Grounded in one place only; land it again after.",
+                    say("test.grounded-in-one-place-only"),
                 )
             else:
                 if self.net.reached(screen.wire):
@@ -299,7 +298,7 @@ class _Maker:
                         "shield",
                         *self.net.places(screen.wire),
                         (screen.wire,),
-                        "A data lead’s screen lands at both ends.",
+                        say("test.data-leads-screen-lands-at-both"),
                     )
 
     def _heavy(self) -> None:
@@ -310,7 +309,7 @@ class _Maker:
         for wire in self.net.design.wires:
             known = figures.get(wire.id)
             if known is not None and known.amps >= HEAVY_A and self.net.reached(wire.id):
-                told = "Current through the outer pair of clips, volts at the inner."
+                told = say("test.current-through-outer-pair-of-clips")
                 self._sized("resistance", *self.net.places(wire.id), (wire.id,), told)
 
     def _millivolts(self) -> None:
@@ -369,8 +368,8 @@ class _Maker:
             )
             self._placed((a, b))
             where = ", ".join(self.net.index.ends[end].name for end in bent)
-            doing = f"hold {self.net.name(a)} and {self.net.name(b)}; bend and shake {where}"
-            told = "Write down the highest it shows while you bend; OL where it breaks."
+            doing = say("test.hold-and-bend-and-shake", a=self.net.name(a), b=self.net.name(b), where=where)
+            told = say("test.write-down-highest-it-shows-while")
             self._sized("shake", a, b, tuple(sorted(passed)), told, doing)
             mine -= passed
             left -= passed

@@ -22,6 +22,7 @@ from umber_trunk.core.harness.end import LinkKind
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.physics.network import Network, solve_flow
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import say
 
 Floats = NDArray[np.float64]
 Point = tuple[str, str]
@@ -49,12 +50,13 @@ AS_READ = 0.85, 1.25
 that; lower is flat."""
 SECONDS = 12.0
 """One reading takes."""
-CAUTIONS = (
-    "The source is on: no rings or watch, insulated tips with a millimetre of metal, one hand. A slip at a large "
-    "battery welds.",
-    "Nobody bridges a fuse. Before anything is undone the source is off: battery negative first.",
-    "Read at studs, screws, fuses and plugs from behind; no tip goes through insulation, and none into a sealed plug.",
-)
+CAUTIONS = ("source-is-on", "never-bridge", "no-tip-through")
+"""What is said before a search plugged in begins, in this order; codes under caution.plugged."""
+
+
+def cautions() -> tuple[str, ...]:
+    """The cautions of a search plugged in, in words."""
+    return tuple(say(f"caution.plugged.{one}") for one in CAUTIONS)
 
 
 @dataclass(frozen=True)
@@ -181,10 +183,8 @@ class Powered:
                 wire = plant.wires[branch]
                 ends = " or ".join(index.ends[pin.end].name for pin in (wire.start, wire.finish))
                 kind, where = ("ground", wire.id) if back else ("wire", wire.id)
-                words = (
-                    f"{wire.id} doesn’t lead well: a contact or {'ground' if back else 'joint'} at {ends}, or the wire"
-                )
-                mend = f"source off; look at {wire.id} at {ends}: undo, clean, tighten, or make the contact anew"
+                words = say("starved.doesnt-lead-well", wire=wire.id, back=bool(back), ends=ends)
+                mend = say("starved.source-off-look", wire=wire.id, ends=ends)
             else:
                 end, link = plant.links[branch - len(plant.wires)]
                 name = f"{link.id} at {index.ends[end].name}"
@@ -192,39 +192,43 @@ class Powered:
                     yield Suspected(
                         "fuse",
                         link.id,
-                        f"the fuse {name} is blown, or its holder doesn’t grip",
-                        "source off; pull it, read it alone, and find why it blew before another goes in",
+                        say("starved.fuse-is-blown", name=name),
+                        say("starved.source-off-pull"),
                         ((branch, math.inf),),
                     )
                     continue
                 frame = link.kind is LinkKind.FRAME
                 kind, where = ("ground" if frame else "switch"), link.id
-                words = f"{name} doesn’t lead well" if frame else f"{name} doesn’t close, or its plug isn’t home"
-                mend = (
-                    f"source off; clean and tighten {index.ends[end].name}"
+                words = (
+                    say("starved.place-doesnt-lead-well", name=name)
                     if frame
-                    else f"source off; push its plug home, read {name} alone, and change it where it doesn’t close"
+                    else say("starved.doesnt-close-or-its-plug-isnt", name=name)
+                )
+                mend = (
+                    say("starved.source-off-clean-and-tighten", name=index.ends[end].name)
+                    if frame
+                    else say("starved.source-off-push-its-plug-home", name=name)
                 )
             for times in (math.inf, *TIMES):
                 yield Suspected(kind, where, words, mend, ((branch, times * float(self._load_ohm[self.row])),))
         yield Suspected(
             "load",
             self.load.id,
-            f"{self.load.name} itself: it has its volts and doesn’t work",
-            f"try another in the place of {self.load.name}, or read it alone",
+            say("starved.itself-it-has-its-volts", load=self.load.name),
+            say("starved.try-another-in-place", load=self.load.name),
             load_open=True,
         )
         yield Suspected(
             "sound",
             self.load.id,
-            f"everything is as in a sound harness: {self.load.name} works now, and fails only at times",
-            "bend and shake its plugs and grounds while it is on, and see when it goes out",
+            say("starved.everything-is-as-in-sound-harness", load=self.load.name),
+            say("starved.bend-and-shake-its-plugs"),
         )
         yield Suspected(
             "source",
             plant.supplies[0].id if plant.supplies else "",
-            "the source is low: flat, or its own joints are bad",
-            "charge it, and read it again under load",
+            say("starved.source-is-low"),
+            say("starved.charge-it-and-read-it-again"),
             source=FLAT,
         )
 

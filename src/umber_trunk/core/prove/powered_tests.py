@@ -10,6 +10,7 @@ from umber_trunk.core.harness.model import Load, Pin
 from umber_trunk.core.prove.checklist import Test, six_digits
 from umber_trunk.core.prove.loops import Budget, budgets
 from umber_trunk.core.prove.netlist import Netlist, point_of
+from umber_trunk.core.sentences import say
 from umber_trunk.core.solve.used import LoadFigures
 
 POLARITY_SHARE, LOAD_SHARE = 0.03, 0.03
@@ -26,11 +27,11 @@ def powered_tests(net: Netlist) -> Iterator[Test]:
         volts = nominal.get(load.id)
         if volts is not None and math.isfinite(volts):
             text = f"{load.name}: unplugged, source on: {volts:g} V, + at {{plus}}."
-            told = "Only after everything before was sound." + _halves(net, load.plus.end)
+            told = say("test.only-after-everything-before-was-sound") + _halves(net, load.plus.end)
             yield from _polarity(net, load.plus, load.minus, volts, text, told)
     for supply in net.design.supplies:
         text = f"{supply.name}: at its own terminals, nothing else on: {supply.volts:g} V, + at {{plus}}."
-        told = "Before its fuse goes in; battery negative last." + _halves(net, supply.plus.end)
+        told = say("test.before-its-fuse-goes") + _halves(net, supply.plus.end)
         yield from _polarity(net, supply.plus, supply.minus, supply.volts, text, told)
     loads = net.results.figures.loads
     for load in net.design.loads:
@@ -56,11 +57,11 @@ def _running(net: Netlist, load: Load, known: LoadFigures) -> Test:
     """What arrives at a load with all that runs with it."""
     a, b = point_of(load.plus), point_of(load.minus)
     volts, needs = float(known.volts), load.min_volts or 0.0
-    told = "At the source’s stated volts; feel for warm joints."
+    told = say("test.at-sources-stated-volts")
     if needs > volts - 1e-9 and needs > 0:  # the design's own fault: a sound unit gives what the design gives
         told += _left_under(needs)
         needs = 0.0
-    text = f"{load.name}: running, with all that runs with it: {volts:.2f} V at its pins."
+    text = say("test.running-with-all-that-runs", load=load.name, volts=volts)
     spread = LOAD_SHARE * abs(volts)
     expect, low, high = (six_digits(one) for one in (volts, max(volts - spread, needs), volts + spread + METER_V))
     return Test(0, "load", net.said(a), net.said(b), expect, low, high, "V", text, told=told, points=(a, b))
@@ -68,19 +69,16 @@ def _running(net: Netlist, load: Load, known: LoadFigures) -> Test:
 
 def _loop(one: Budget) -> Test:
     """What stays at an instrument while it draws the most a loop is meant for."""
-    told, least, left = "4, 12 and 20 mA read right at the receiver, too.", one.need_v, round(one.left_v, 2)
+    told, least, left = say("test.ma-read-right-at-receiver"), one.need_v, round(one.left_v, 2)
     if not one.ok:
         told += _left_under(one.need_v)
         least = max(one.left_v * (1 - LOAD_SHARE), 0.0)
-    text = f"{one.name}: drive it to 22 mA: at least {least:.4g} V stay at the instrument."
+    text = say("test.drive-it-to-ma", one=one.name, least=least)
     return Test(0, "loop", one.plus, one.minus, left, six_digits(min(least, left)), None, "V", text, told=told)
 
 
 def _left_under(needs: float) -> str:
-    return (
-        f" The design itself leaves it under its {needs:g} V: mend the design; the unit is judged by what the design "
-        "gives."
-    )
+    return say("test.design-itself-leaves-it-under", needs=needs)
 
 
 def _halves(net: Netlist, end_id: str) -> str:
@@ -93,7 +91,7 @@ def _halves(net: Netlist, end_id: str) -> str:
         return ""
     why = found.wrong[0].what if found.wrong else "; ".join(found.missing)
     return (
-        f" Don’t plug it into {other.name}: {why}"
+        say("test.dont-plug", other=other.name, why=why)
         if found.agrees is False
-        else f" Whether {other.name} is wired alike can’t be told: {why}."
+        else say("test.whether-is-wired-alike-cant", other=other.name, why=why)
     )

@@ -23,6 +23,7 @@ from umber_trunk.core.prove.probe import Probe
 from umber_trunk.core.prove.session import Next, Prover
 from umber_trunk.core.prove.verdict import Verdict
 from umber_trunk.core.quantity import Habit, read
+from umber_trunk.core.sentences import say
 
 POWERED = ("polarity", "load", "loop")
 NOTHING = ("ol", "o.l", "o.l.", "over", "open", "inf", "∞", "nothing")
@@ -124,15 +125,25 @@ class Proof:
         insulation = probe.kind == "insulation"
         if expect is None:
             low = self.net.design.project.insulation_ohm if insulation else OPEN_OHM
-        told = "Halving: which of them leads."
+        told = say("test.halving-which-of-them-leads")
         if following is not None and following.again:
-            told = "Again, the place wiped and the probe set anew: a film or a slip may be all there was to it."
+            told = say("test.again-place-wiped-and-probe-set")
         elif following is not None:
-            told = f"This tells most: {following.bits:.1f} bits in {following.seconds:.0f} s."
+            told = say("test.tells-most-in-time", bits=following.bits, seconds=following.seconds)
         kind = "insulation" if insulation else "follow" if probe.single else "shorts"
         a, b = self._several(probe.a), self._several(probe.b)
         return Task(
-            kind, f"{a} to {b}.", told, "Ω", expect, low, high, (*probe.a[:1], *probe.b[:1]), None, probe, following
+            kind,
+            f"{say('test.from-to', a=a, b=b)}.",
+            told,
+            "Ω",
+            expect,
+            low,
+            high,
+            (*probe.a[:1], *probe.b[:1]),
+            None,
+            probe,
+            following,
         )
 
     def _across(
@@ -140,7 +151,7 @@ class Proof:
     ) -> Task:
         """Millivolts across a part of a wire that follow up."""
         text, told = millivolt_words(self.net, probe)
-        most = f"This tells most: {following.bits:.1f} bits. " if following is not None else ""
+        most = say("test.this-tells-most", bits=following.bits) if following is not None else ""
         expect, low, high = (None if ohm is None else 1e3 * ohm * probe.amps for ohm in band)
         points = tuple(dict.fromkeys((*probe.a, *probe.b)))
         return Task("millivolt", text, most + told, "mV", expect, low, high, points, None, probe, following)
@@ -149,10 +160,8 @@ class Proof:
         """A reading that was bad once and right the second time: a probe that slipped, or a contact that makes and
         breaks."""
         a, b = self._several(probe.a), self._several(probe.b)
-        text = (
-            f"{a} to {b} read wrong once and right the second time: bend and shake both ends while the meter stays on."
-        )
-        told = "Write down the highest it shows, OL where it breaks: a crimp that makes and breaks looks like this."
+        text = say("test.read-wrong-once-and-right-second", a=a, b=b)
+        told = say("test.write-down-highest-it-shows")
         return Task("shake", text, told, "Ω", *band, (*probe.a[:1], *probe.b[:1]), None, probe)
 
     def _several(self, points: tuple[Point, ...]) -> str:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from umber_trunk.core.prove.fault import Fault
+from umber_trunk.core.sentences import say
 
 UNKNOWN_TOLD = 0.05
 """So likely it has to be that none of the kinds known is at work before it is said."""
@@ -80,7 +81,11 @@ class Verdict:
         for mates in same.values():
             first = mates[0]
             words = (
-                first.words if len(mates) == 1 else f"{first.anywhere}, at {' or at '.join(mate.at for mate in mates)}"
+                first.words
+                if len(mates) == 1
+                else say(
+                    "fault.anywhere", words=first.anywhere, places=say("fault.or-at").join(mate.at for mate in mates)
+                )
             )
             share = min(sum(mate.probability for mate in mates), 1.0)
             found.append(

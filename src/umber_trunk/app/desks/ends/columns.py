@@ -9,6 +9,7 @@ from PySide6.QtGui import QColor
 from umber_trunk.app import theme
 from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.rows_model import Column
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.catalog.parts import Clamp
 from umber_trunk.core.ends.assign import assign, set_fitting
@@ -51,7 +52,7 @@ def cavity_told(document: Document, one: WireEnd | None) -> str:
     colour = f"{one.wire.colour}/{one.wire.stripe}" if one.wire.stripe else one.wire.colour
     size = show_size(one.wire.size) if one.wire.size else ""
     core = places_of(document.design, document.shelf).core(one.wire)
-    told = f"core {core.mark}, by its {core.told_by}" if core is not None else ""
+    told = tr("core {mark}, by its {told_by}", mark=core.mark, told_by=core.told_by) if core is not None else ""
     first = f"{one.label}: {one.wire.id} {one.wire.name}"
     return "  ·  ".join(text for text in (first, colour, told, size, *worn) if text)
 
@@ -100,7 +101,7 @@ def fit_columns(document: Document) -> list[Column]:
     def band(fit: Fit) -> str:
         low, high = (None if side is None else significant(side) for side in (fit.low, fit.high))
         if low and high:
-            return f"{low} to {high} {fit.unit}"
+            return tr("{low} to {high} {unit}", low=low, high=high, unit=fit.unit)
         return f"≤ {high} {fit.unit}" if high else f"≥ {low} {fit.unit}" if low else ""
 
     def name(fit: Fit) -> str:

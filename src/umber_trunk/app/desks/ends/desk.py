@@ -130,19 +130,23 @@ class EndsDesk(Desk):
         wrong = sum(not fit.ok for fit in found)
         known = results.once(fitted)
         mend = (
-            f"{wrong} not met"
+            tr("{wrong} not met", wrong=wrong)
             if wrong
             else "all met"
             if found
             else "nothing known of any end yet: choose a housing, a stud or a part"
         )
         parts = {part for one in known.fittings.values() for part in (one.part, one.seal, one.ferrule) if part}
-        told = f"{len(found)} fits judged, {mend}"
+        told = tr("{count} fits judged, {mend}", count=len(found), mend=mend)
         if parts:
-            told += f"; {len(parts)} different parts on the wires"
+            told += tr("; {count} different parts on the wires", count=len(parts))
             if isfinite(known.cost) and known.cost:
                 over = 100 * max(known.cost - known.bound, 0.0) / known.cost
-                told += ", no fewer would do" if over < 0.5 else f", at most {over:.0f} % over the fewest possible"
+                told += (
+                    ", no fewer would do"
+                    if over < 0.5
+                    else tr(", at most {over:.0f} % over the fewest possible", over=over)
+                )
         self.summary.setText(told + ".")
         self.schools.show_rows([*MATTERS, *WEIGHTS])
         if not self.schools.chosen_id():
@@ -354,7 +358,7 @@ class EndsDesk(Desk):
         fit = next((row for row in results.once(fits) if row.id == key), None) if results else None
         if fit is None:
             return
-        would = f"  Would do: {', '.join(fit.options)}." if fit.options else ""
+        would = tr("  Would do: {options}.", options=", ".join(fit.options)) if fit.options else ""
         self.cure.setText(f"{fit.message} {fit.cure}{would}")
         self._go_to(fit.end, fit.cavity)
 

@@ -76,7 +76,7 @@ class HalvesPanel(EndPanel):
         rows: list[Crossing] = []
         told, bad = face.name if face is not None else "", False
         if face is not None and face.turned_deg:
-            told += f"; it plugs in turned by {face.turned_deg:g}°"
+            told += tr("; it plugs in turned by {turned_deg:g}°", turned_deg=face.turned_deg)
         if other and index_of(design).ends[self.end_id].mates == other:
             found = ends_agree(design, self.end_id, other, shelf)
             rows, bad = [*(row for row in found.wrong if not row.label), *found.rows], found.agrees is not True
@@ -86,7 +86,7 @@ class HalvesPanel(EndPanel):
             many = sum(bool(row.what) for row in rows)
             bad = many > 0
             told = (
-                f"{many} not straight through"
+                tr("{many} not straight through", many=many)
                 if many
                 else "straight through: like cavities have the same wire"
                 if rows

@@ -78,10 +78,14 @@ class RepairPanel(EndPanel):
         results = self.desk.document.now
         if seen.left_m is not None and results is not None:
             tries = tries_left(results, end_id, seen.left_m)
-            told += f" {tries} more tries in {show_length(seen.left_m)}." if tries is not None else ""
+            told += (
+                tr(" {tries} more tries in {left_m}.", tries=tries, left_m=show_length(seen.left_m))
+                if tries is not None
+                else ""
+            )
         matches = matches_of(design, end_id, self.desk.document.shelf)
         if matches:
-            told += f" Matches: {', '.join(one.name for one in matches[:3])}."
+            told += tr(" Matches: {matches}.", matches=", ".join(one.name for one in matches[:3]))
         self.verdict.setText(told)
         if not self.left.hasFocus():
             self.left.setText(show_length(seen.left_m) if seen.left_m is not None else "")

@@ -185,7 +185,12 @@ class KeepDesk(Desk):
         found, (entries, seal) = answer
         self.rows.show_rows(found)
         self.log.setText(
-            f"{len(found)} {'unit' if len(found) == 1 else 'units'}. The log has {entries} entries, seal {seal[:12]} …"
+            tr(
+                "{count} {count|unit|units}. The log has {entries} entries, seal {seal} …",
+                count=len(found),
+                entries=entries,
+                seal=seal[:12],
+            )
             if entries
             else tr(
                 "Nothing was built yet: begin a build on the Make desk; every step and reading is kept from then on."
@@ -213,8 +218,8 @@ class KeepDesk(Desk):
             f"{known.get(key) or name}{'' if key in known else ' (new here)'}" for key, name in trust.by.items()
         )
         tail = trust.entries - trust.signed_to
-        told = f"Every entry is as it was written; signed by {by or 'nobody'}." + (
-            f" The last {tail} no signature covers yet." if tail > 0 else ""
+        told = tr("Every entry is as it was written; signed by {by}.", by=by or "nobody") + (
+            tr(" The last {tail} no signature covers yet.", tail=tail) if tail > 0 else ""
         )
         self.log.setText(f"✕ {trust.wrong}" if trust.wrong else told)
 
@@ -251,7 +256,14 @@ class KeepDesk(Desk):
             )
             self.document.is_proving("keep", None)
             return
-        self.title.setText(f"{record.name}  ·  revision {record.revision}  ·  {record.state}")
+        self.title.setText(
+            tr(
+                "{record}  ·  revision {revision}  ·  {state}",
+                record=record.name,
+                revision=record.revision,
+                state=record.state,
+            )
+        )
         page = self.page.currentData()
         if page == "record":
             self.text.setPlainText(record_told(record))
@@ -429,8 +441,8 @@ class KeepDesk(Desk):
             told = (
                 ""
                 if record.certain or whole
-                else f" It is a test record, no certificate: not proven, {record.why or record.state}."
+                else tr(" It is a test record, no certificate: not proven, {why}.", why=record.why or record.state)
             )
-            self.said.emit(f"{path.name} written.{told}")
+            self.said.emit(tr("{path} written.{told}", path=path.name, told=told))
         except UmberError as why:
             self.document.refused.emit(str(why))

@@ -14,6 +14,7 @@ from umber_trunk.app import theme
 from umber_trunk.app.widgets.plain import plain_of
 from umber_trunk.app.widgets.plot import banded, invite
 from umber_trunk.app.widgets.readable import DrawnPane, Part
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.keep.portrait import FAR, Portrait, Row
 from umber_trunk.core.moments import moment
 
@@ -58,7 +59,12 @@ class UnitView(DrawnPane):
         if portrait is not None:
             many = sum(len(row.spots) for row in (*portrait.crimps, *portrait.tests))
             self.setAccessibleDescription(
-                f"{portrait.name}: {many} readings, {portrait.outside} out of their bands; "
+                tr(
+                    "{portrait}: {many} readings, {outside} out of their bands; ",
+                    portrait=portrait.name,
+                    many=many,
+                    outside=portrait.outside,
+                )
                 + "; ".join(one.told for one in portrait.life)
             )
         self.update()
@@ -168,7 +174,9 @@ class UnitView(DrawnPane):
             place = QRectF(room.left() + n // many * wide, room.top() + line + 6 + n % many * tall, wide - 6, tall)
             if n == many * columns - 1 and len(rows) > many * columns:
                 painter.setPen(theme.INK_SOFT)
-                painter.drawText(place, int(Qt.AlignmentFlag.AlignVCenter), f"and {len(rows) - n} more, in words")
+                painter.drawText(
+                    place, int(Qt.AlignmentFlag.AlignVCenter), tr("and {count} more, in words", count=len(rows) - n)
+                )
             else:
                 self._row(painter, place, gutter, row, metrics)
 
@@ -181,7 +189,9 @@ class UnitView(DrawnPane):
         )
         if row.end:
             self.hits.append((QRectF(room.left(), room.top(), gutter, room.height()), "end", row.end, row.name))
-        bare = [f"{row.good} as they should be"] * bool(row.good) + [f"{row.bad} not ✕"] * bool(row.bad)
+        bare = [tr("{good} as they should be", good=row.good)] * bool(row.good) + [
+            tr("{bad} not ✕", bad=row.bad)
+        ] * bool(row.bad)
         said = "  ".join([*([str(len(row.spots))] if row.spots else []), ", ".join([*bare, *row.marks])]).strip()
         aside = min(metrics.horizontalAdvance(said) + 8, (0.4 if row.spots else 0.8) * room.width())
         band = QRectF(room.left() + gutter, room.top() + 2, room.width() - gutter - aside - 6, room.height() - 4)
@@ -240,8 +250,8 @@ class UnitView(DrawnPane):
             painter.setBrush(theme.TIGHT_PALE if one.lit else theme.PAPER)
             painter.drawRoundedRect(box, 4, 4)
             painter.fillRect(QRectF(box.left() + 1, box.top() + 1, 4, box.height() - 2), ink)
-            lit = f" · {one.lit} of {self.coil}" if one.lit else ""
-            again = f" · {one.remakes} again" if one.remakes else ""
+            lit = tr(" · {lit} of {coil}", lit=one.lit, coil=self.coil) if one.lit else ""
+            again = tr(" · {remakes} again", remakes=one.remakes) if one.remakes else ""
             painter.setPen(theme.INK)
             said = f"{one.name}{again}{lit}"
             painter.drawText(

@@ -139,7 +139,7 @@ def _buy_columns() -> list[Column]:
         Column("There", lambda r: amount(r, r.have), right=True, key=lambda r: r.have, width=80),
         Column(
             "Buy",
-            lambda r: amount(r, r.buy) + (f" = {r.packs} packs" if r.packs else ""),
+            lambda r: amount(r, r.buy) + (tr(" = {packs} packs", packs=r.packs) if r.packs else ""),
             right=True,
             key=lambda r: r.buy,
             width=130,

@@ -13,6 +13,7 @@ from umber_trunk.app.widgets.desk import Panel, TabbedDesk, button, column, head
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.rows_model import Column
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.conductors import area_of, show_size
 from umber_trunk.core.explain.about_wires import why_cut
 from umber_trunk.core.kit.cutlist import CutRow, buys, colours_of, cuts
@@ -82,7 +83,14 @@ class KitDesk(TabbedDesk):
         self.cuts.setVisible(bool(rows))
         pieces, metres = sum(t.pieces for t in sums), sum(t.metres for t in sums)
         self.show_panel()
-        self.summary.setText(f"{pieces} pieces, {metres:.1f} m, {show_mass(sum(t.copper_kg for t in sums))}")
+        self.summary.setText(
+            tr(
+                "{pieces} pieces, {metres:.1f} m, {sums}",
+                pieces=pieces,
+                metres=metres,
+                sums=show_mass(sum(t.copper_kg for t in sums)),
+            )
+        )
 
     def _why_cut(self, cut: CutRow) -> Derivation:
         results = self.document.results

@@ -178,19 +178,34 @@ class CoilsPanel(Panel):
             self._told()
             return
         bound = (
-            f"at least {plan.bound_m:.2f} m by any plan that leaves as few short"
+            tr("at least {bound_m:.2f} m by any plan that leaves as few short", bound_m=plan.bound_m)
             if plan.waste_m > 0
             else "nothing is wasted"
         )
         self.summary.setText(
-            f"{wires} pieces for {self._for()} from {len(plan.opened)} coils; offcuts too short to keep: "
-            f"{plan.waste_m:.2f} m ({bound}); offcuts from {plan.usable_m:g} m go back to the shelf."
+            tr(
+                "{wires} pieces for {for_} from {count} coils; offcuts too short to keep: {waste_m:.2f} m "
+                "({bound}); offcuts from {usable_m:g} m go back to the shelf.",
+                wires=wires,
+                for_=self._for(),
+                count=len(plan.opened),
+                waste_m=plan.waste_m,
+                bound=bound,
+                usable_m=plan.usable_m,
+            )
         )
-        short = [f"{one.what}: {one.metres:.1f} m for {', '.join(one.wires)}" for one in short_of(plan.short)]
+        short = [
+            tr("{what}: {metres:.1f} m for {wires}", what=one.what, metres=one.metres, wires=", ".join(one.wires))
+            for one in short_of(plan.short)
+        ]
         self.short.setText(
-            f"✕ Runs short for {self._for()}, before anyone cuts: {plan.told_short}: "
+            tr(
+                "✕ Runs short for {for_}, before anyone cuts: {told_short}: ",
+                for_=self._for(),
+                told_short=plan.told_short,
+            )
             + "; ".join(short[:6])
-            + (f" and {len(short) - 6} more" if len(short) > 6 else "")
+            + (tr(" and {count} more", count=len(short) - 6) if len(short) > 6 else "")
             if short
             else ""
         )
@@ -201,7 +216,7 @@ class CoilsPanel(Panel):
 
     def _for(self) -> str:
         many = self.units.value()
-        return f"{many} more {'unit' if many == 1 else 'units'}" if many else "what is left to cut"
+        return tr("{many} more {many|unit|units}", many=many) if many else "what is left to cut"
 
     def _told(self) -> None:
         """The cuts of the chosen coil, in their order."""
@@ -212,7 +227,11 @@ class CoilsPanel(Panel):
             f"{cut.piece.wire}{f' ({cut.piece.unit})' if cut.piece.unit else ' sample'} {cut.piece.length_m:.3f}"
             for cut in mine[:40]
         )
-        self.cuts.setText(f"{chosen}, cut in this order: {told}{' …' if len(mine) > 40 else ''}" if mine else "")
+        self.cuts.setText(
+            tr("{chosen}, cut in this order: {told}{count_so? …}", chosen=chosen, told=told, count_so=len(mine) > 40)
+            if mine
+            else ""
+        )
 
     def read_list(self) -> None:
         """Takes a stock list over as the shelf."""
@@ -242,7 +261,7 @@ class CoilsPanel(Panel):
             document.refused.emit(str(why))
             return
         before = f" The list before is kept in {kept}: read it to bring it back." if kept else ""
-        self.desk.said.emit(f"{len(coils)} coils are on the shelf.{before}")
+        self.desk.said.emit(tr("{count} coils are on the shelf.{before}", count=len(coils), before=before))
         document.look()
         self.show_now()
 

@@ -14,6 +14,7 @@ from umber_trunk.app import theme
 from umber_trunk.app.widgets.plain import plain_of
 from umber_trunk.app.widgets.plot import hatched
 from umber_trunk.app.widgets.readable import DrawnPane, Part
+from umber_trunk.app.widgets.words import tr
 
 HUB = 0.3
 """Radius of a coil's hub over that of the fullest coil."""
@@ -36,10 +37,19 @@ class OnShelf:
     @property
     def told(self) -> str:
         """In words."""
-        cut = f", {self.pieces} pieces to cut, {self.then_m:.2f} m then" if self.pieces else ""
-        return (
-            f"{self.name}: {self.size} {'/'.join(filter(None, (self.colour, self.stripe)))}, {self.left_m:.2f} of "
-            f"{self.full_m:.2f} m{cut}"
+        cut = (
+            tr(", {pieces} pieces to cut, {then_m:.2f} m then", pieces=self.pieces, then_m=self.then_m)
+            if self.pieces
+            else ""
+        )
+        return tr(
+            "{name}: {size} {value}, {left_m:.2f} of {full_m:.2f} m{cut}",
+            name=self.name,
+            size=self.size,
+            value="/".join(filter(None, (self.colour, self.stripe))),
+            left_m=self.left_m,
+            full_m=self.full_m,
+            cut=cut,
         )
 
 
@@ -64,12 +74,16 @@ class ShelfView(DrawnPane):
         """What lies on it now."""
         self.coils, self.current = tuple(coils), current
         self.setAccessibleDescription(
-            f"{len(self.coils)} coils, {sum(bool(one.pieces) for one in self.coils)} of them to be cut from"
+            tr(
+                "{count} coils, {coils} of them to be cut from",
+                count=len(self.coils),
+                coils=sum(bool(one.pieces) for one in self.coils),
+            )
         )
         self.update()
 
     def parts_told(self) -> list[Part]:
-        return [(cell, f"coil {one.name}", one.told) for cell, one in self.hits]
+        return [(cell, tr("coil {one}", one=one.name), one.told) for cell, one in self.hits]
 
     def paintEvent(self, _: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -114,7 +128,12 @@ class ShelfView(DrawnPane):
             painter.drawText(
                 room,
                 int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop),
-                f"row {self._first + 1} to {self._first + seen} of {rows}, ↑ ↓",
+                tr(
+                    "row {first} to {first_2} of {rows}, ↑ ↓",
+                    first=self._first + 1,
+                    first_2=self._first + seen,
+                    rows=rows,
+                ),
             )
 
     def _coil(self, painter: QPainter, cell: QRectF, one: OnShelf, most: float, metrics: QFontMetricsF) -> None:

@@ -93,7 +93,9 @@ class OrderPanel(Panel):
         if make.build is not None:
             self.planner.drop()
             self._asked_of = None
-            self._show(make.build.bench.order, None, f"Build {make.build.name}")  # frozen: it is not planned again
+            self._show(
+                make.build.bench.order, None, tr("Build {build}", build=make.build.name)
+            )  # frozen: it is not planned again
             return
         results = make.document.now
         if results is None:
@@ -114,25 +116,43 @@ class OrderPanel(Panel):
         self.planner.ask(work)
 
     def _arrived(self, both: tuple[Order, Order]) -> None:
-        name = f"Build {self.make.build.name}" if self.make.build is not None else "As it would be built"
+        name = (
+            tr("Build {build}", build=self.make.build.name)
+            if self.make.build is not None
+            else tr("As it would be built")
+        )
         self._show(both[0], both[1], name)
 
     def _show(self, order: Order, other: Order | None, name: str) -> None:
-        told = (
-            f"{name}: {len(order.steps)} steps, "
-            f"{tr(SCHOOL_WORDS[order.school])}{f', {order.hands} pairs of hands' if order.hands > 1 else ''}: "
-            f"{order.tool_changes} tool changes (no order does with fewer than {order.bound}), {_range(order)}"
+        told = tr(
+            "{name}: {steps} steps, {school}{several?, {hands} pairs of hands}: {changes} tool changes (no order does "
+            "with fewer than {bound}), {time}",
+            name=name,
+            steps=len(order.steps),
+            school=tr(SCHOOL_WORDS[order.school]),
+            several=order.hands > 1,
+            hands=order.hands,
+            changes=order.tool_changes,
+            bound=order.bound,
+            time=_range(order),
         )
         if other is not None:
-            told += (
-                f".   {tr(SCHOOL_WORDS[other.school]).capitalize()}: {other.tool_changes} tool changes, {_range(other)}"
+            told += tr(
+                ".   {capitalize}: {tool_changes} tool changes, {other}",
+                capitalize=tr(SCHOOL_WORDS[other.school]).capitalize(),
+                tool_changes=other.tool_changes,
+                other=_range(other),
             )
         self.summary.setText(told + ".")
         self._order = order
         words = [
             (
-                f"{tr(SCHOOL_WORDS[one.school]).capitalize()}: {one.span_s / 3600:.1f} h by these times, none under "
-                f"{one.span_bound_s / 3600:.1f} h"
+                tr(
+                    "{capitalize}: {span_s:.1f} h by these times, none under {span_bound_s:.1f} h",
+                    capitalize=tr(SCHOOL_WORDS[one.school]).capitalize(),
+                    span_s=one.span_s / 3600,
+                    span_bound_s=one.span_bound_s / 3600,
+                )
             )
             for one in (order, other)
             if one is not None
@@ -145,8 +165,12 @@ class OrderPanel(Panel):
 
 def _range(order: Order) -> str:
     low, high = order.low_s / 3600, order.high_s / 3600
-    days = f", {low / DAY_H:.1f} to {high / DAY_H:.1f} days of {DAY_H:g} h" if high > DAY_H else ""
-    return f"{low:.1f} to {high:.1f} h{days}"
+    days = (
+        tr(", {low:.1f} to {high:.1f} days of {day_h:g} h", low=low / DAY_H, high=high / DAY_H, day_h=DAY_H)
+        if high > DAY_H
+        else ""
+    )
+    return tr("{low:.1f} to {high:.1f} h{days}", low=low, high=high, days=days)
 
 
 def _step_columns() -> list[Column]:
@@ -275,7 +299,7 @@ class LogPanel(Panel):
                     image = QImage.fromData(photograph_of(project.floor, event))
             except UmberError as why:
                 return QImage(), str(why)
-            unit = f", unit {event.unit}" if event.unit else ""
+            unit = tr(", unit {unit}", unit=event.unit) if event.unit else ""
             return image, f"{event.build}{unit}: {event.act.photo}" if isinstance(event.act, Note) else ""
 
         self.seeing.ask(work)
@@ -294,11 +318,28 @@ class LogPanel(Panel):
                     if not self._without(str(why)):
                         return
                     taken = merge(document.project, Path(name), document.shelf, without_bad=True)
-                by = f"signed by {taken.name}" if taken.key else "signed by nobody"
-                left = f"; the last {taken.unsigned} no signature covers: they prove nothing" if taken.unsigned else ""
-                other = f"; {taken.otherwise} planned otherwise than here" if taken.otherwise else ""
+                by = tr("signed by {taken}", taken=taken.name) if taken.key else tr("signed by nobody")
+                left = (
+                    tr("; the last {unsigned} no signature covers: they prove nothing", unsigned=taken.unsigned)
+                    if taken.unsigned
+                    else ""
+                )
+                other = (
+                    tr("; {otherwise} planned otherwise than here", otherwise=taken.otherwise)
+                    if taken.otherwise
+                    else ""
+                )
                 held = f"; {taken.held_back}" if taken.held_back else ""
-                self.desk.said.emit(f"{taken.added} entries added, {by}{left}{other}{held}.")
+                self.desk.said.emit(
+                    tr(
+                        "{added} entries added, {by}{left}{other}{held}.",
+                        added=taken.added,
+                        by=by,
+                        left=left,
+                        other=other,
+                        held=held,
+                    )
+                )
                 self.desk.document.measured()
             except UmberError as why:
                 self.desk.document.refused.emit(str(why))
@@ -321,12 +362,12 @@ class LogPanel(Panel):
             self.desk.said.emit(tr("No two entries contradict."))
             return
         ways = {
-            f"entry {found.one.n}": (found.one, found.other),
-            f"entry {found.other.n}": (found.other, found.one),
+            tr("entry {n}", n=found.one.n): (found.one, found.other),
+            tr("entry {n}", n=found.other.n): (found.other, found.one),
             tr("both stand"): (found.one, found.other),
         }
         way, ok = one_of(self, tr("Which stands"), found.told, list(ways))
-        said = name_and_what(self, "Which stands", tr("Who chooses, and why (name: why)?")) if ok else None
+        said = name_and_what(self, tr("Which stands"), tr("Who chooses, and why (name: why)?")) if ok else None
         if said is not None:
             stands, other = ways[way]
             try:
@@ -339,13 +380,18 @@ class LogPanel(Panel):
     def strike(self) -> None:
         """The chosen entry is struck, by name."""
         said = (
-            name_and_what(self, "Strike", tr("Who strikes the chosen entry, and why (name: why)?"))
+            name_and_what(self, tr("Strike"), tr("Who strikes the chosen entry, and why (name: why)?"))
             if self.rows.chosen_id()
             else None
         )
         if said is not None:
             try:
-                self.desk.said.emit(f"{strike(self.desk.document.project, self.rows.chosen_id(), *said)}, is struck.")
+                self.desk.said.emit(
+                    tr(
+                        "{project}, is struck.",
+                        project=strike(self.desk.document.project, self.rows.chosen_id(), *said),
+                    )
+                )
                 self.desk.document.measured()
             except UmberError as why:
                 self.desk.document.refused.emit(str(why))

@@ -30,7 +30,7 @@ class BenchView(KeyedView):
     """Paints a step's card."""
 
     def __init__(self) -> None:
-        super().__init__("The step now", "No build is open: begin one on the right, or go on with one.")
+        super().__init__(tr("The step now"), tr("No build is open: begin one on the right, or go on with one."))
         self.points: dict[str, float] = {}
         """How large the letters of each part were painted."""
         self.chip_boxes: list[QRectF] = []
@@ -41,7 +41,11 @@ class BenchView(KeyedView):
         self.card = card
         if card is not None:
             filled = (
-                f" {sum(chip.state == 'done' for chip in card.chips)} of {len(card.chips)} done."
+                tr(
+                    " {chips} of {count} done.",
+                    chips=sum(chip.state == "done" for chip in card.chips),
+                    count=len(card.chips),
+                )
                 if len(card.chips) > 1
                 else ""
             )
@@ -244,8 +248,12 @@ class BenchView(KeyedView):
         how its readings lie."""
         bold, fine = theme.font(12, bold=True), theme.font(10)
         head, line = QFontMetricsF(bold), QFontMetricsF(fine)
-        setting = [f"set: {one.setting}"] if one.setting else []
-        rows = [*setting, *(f"first-off: {text}" for text in one.limits), *([one.told] if one.told else [])]
+        setting = [tr("set: {setting}", setting=one.setting)] if one.setting else []
+        rows = [
+            *setting,
+            *(tr("first-off: {text}", text=text) for text in one.limits),
+            *([one.told] if one.told else []),
+        ]
         drawn = 46.0 if len(one.values) > 1 else 0.0
         tall = min(head.height() + len(rows) * (line.height() + 2) + drawn + 18, room.height())
         box = QRectF(room.left(), room.bottom() - tall, room.width(), tall)
@@ -259,7 +267,7 @@ class BenchView(KeyedView):
         painter.drawText(
             inner,
             int(Qt.AlignmentFlag.AlignLeft),
-            head.elidedText(f"Set up: {one.tool}", Qt.TextElideMode.ElideRight, inner.width()),
+            head.elidedText(tr("Set up: {tool}", tool=one.tool), Qt.TextElideMode.ElideRight, inner.width()),
         )
         y = inner.top() + head.height() + 2
         painter.setFont(fine)

@@ -15,8 +15,8 @@ from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.make.events import Done, Read, Reset, Undo
 from umber_trunk.core.make.handfuls import Handful
-from umber_trunk.core.make.measuring import KINDS, limits_of, wanted_readings
-from umber_trunk.core.make.operation import CAUTIONS, Operation
+from umber_trunk.core.make.measuring import KINDS, kind_told, limits_of, wanted_readings
+from umber_trunk.core.make.operation import Operation, caution_told
 from umber_trunk.core.make.runs import Run, runs_of
 from umber_trunk.core.make.timed import Timed
 from umber_trunk.core.make.told import handful_told, piece_name
@@ -47,7 +47,7 @@ def card_of(build: Build, said: str = "", wrong: bool = False, chosen: int = -1,
         if one.op in ("crimp", "split", "measure")
         else []
     )
-    cautions = [CAUTIONS[caution] for caution in one.cautions]
+    cautions = [caution_told(caution) for caution in one.cautions]
     if one.op in ("crimp", "split") and (told := _die(runs, one)):
         cautions.insert(0, told)
     left_s = bench.left_s()
@@ -101,13 +101,13 @@ def _whereabouts(build: Build, step: Timed) -> str:
     """Which unit, whose hands, which wire, which end: what follows the verb."""
     one, parts = step.operation, []
     if step.unit and len(build.order_units) > 1:
-        parts.append(f"unit {step.unit}")
+        parts.append(tr("unit {unit}", unit=step.unit))
     if build.bench.order.hands > 1:
-        parts.append(f"hands {step.hand}")
+        parts.append(tr("hands {hand}", hand=step.hand))
     if one.wire:
         parts.append(one.wire)
     if one.end:
-        cavity = f", cavity {one.cavity}" if one.cavity else ""
+        cavity = tr(", cavity {cavity}", cavity=one.cavity) if one.cavity else ""
         parts.append(build.frozen.making.names.get(one.end, one.end) + cavity)
     return "".join(f" · {part}" for part in parts)
 
@@ -116,11 +116,17 @@ def _facts(build: Build, step: Timed) -> tuple[str, ...]:
     """What to take in hand for it, what is left at this end, what was read of it, what holds it."""
     one, bench, facts = step.operation, build.bench, []
     if one.tool:
-        facts.append(f"Tool: {build.frozen.shelf.name(one.tool)}{', ' + one.setting if one.setting else ''}")
+        facts.append(
+            tr(
+                "Tool: {tool}{setting}",
+                tool=build.frozen.shelf.name(one.tool),
+                setting=", " + one.setting if one.setting else "",
+            )
+        )
     if coil := build.coil_for(step, wait=False):
-        facts.append(f"From coil {coil}")
+        facts.append(tr("From coil {coil}", coil=coil))
     elif one.op == "cut" and one.length_m is not None and build.planned and build.coils_held():
-        facts.append("No coil on the shelf gives this length: any coil")
+        facts.append(tr("No coil on the shelf gives this length: any coil"))
     if one.op == "cut" and (mark := _clock(build, one.wire)):
         facts.append(mark)
     if one.told:
@@ -128,9 +134,11 @@ def _facts(build: Build, step: Timed) -> tuple[str, ...]:
     if one.side and one.wire:
         left = bench.left(one.wire, one.side, step.unit)
         if bench.remakes.get((step.unit, one.wire, one.side)) or one.op in ("strip", "crimp"):
-            facts.append(f"Left at this end: {left.left_mm:.0f} mm, {left.times} remakes")
+            facts.append(
+                tr("Left at this end: {left_mm:.0f} mm, {times} remakes", left_mm=left.left_mm, times=left.times)
+            )
     for read in bench.fresh(step.key):
-        what = KINDS[read.what][0] if read.what in KINDS else read.what
+        what = kind_told(read.what)
         facts.append(f"{what} {read.value:g} {read.unit}: {read.verdict}")
     if fault := bench.holds(step):
         facts.append(tr("Held: {why}").format(why=fault.says or tr("a fault")))
@@ -167,7 +175,7 @@ def _chips(build: Build, here: Handful) -> tuple[Chip, ...]:
 def _attests(build: Build, here: Handful, chosen: int, whole: bool) -> str:
     """What the one key says."""
     if chosen >= 0:
-        return "Space: this piece alone"
+        return tr("Space: this piece alone")
     many = sum(any(step.key not in build.bench.done for step in piece) for piece in here.pieces)
     if len(here.pieces) == 1:
         return ""
@@ -220,7 +228,7 @@ def _set_up(build: Build, here: Handful, step: Timed, runs: Sequence[Run]) -> Se
     )
     limits = (
         tuple(
-            f"{KINDS[kind][0]} {limits_of(shelf, like, kind).text} {KINDS[kind][2]}"
+            f"{kind_told(kind)} {limits_of(shelf, like, kind).text} {KINDS[kind][1]}"
             for kind in wanted_readings(shelf, like)
         )
         if like is not None
@@ -251,11 +259,15 @@ def _wanted(build: Build, step: Timed) -> str:
     if not asked:
         return ""
     said = "; ".join(
-        f"{KINDS[kind][0]}, {limits_of(shelf, step.operation, kind).text} {KINDS[kind][2]}" for kind in asked
+        f"{kind_told(kind)}, {limits_of(shelf, step.operation, kind).text} {KINDS[kind][1]}" for kind in asked
     )
     if not [kind for kind in asked if kind not in known]:
-        return f"Measured: {said}"
-    return f"First-off. Type {said}" if build.bench.needs_reading(step) else f"Can be measured: {said}"
+        return tr("Measured: {said}", said=said)
+    return (
+        tr("First-off. Type {said}", said=said)
+        if build.bench.needs_reading(step)
+        else tr("Can be measured: {said}", said=said)
+    )
 
 
 def _colours(build: Build, step: Timed) -> tuple[str, str]:

@@ -10,8 +10,9 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.plot import invite
-from umber_trunk.core.make.charts import RULES
-from umber_trunk.core.make.measuring import KINDS
+from umber_trunk.app.widgets.words import tr
+from umber_trunk.core.make.charts import rule_told
+from umber_trunk.core.make.measuring import KINDS, kind_told
 from umber_trunk.core.make.runs import Run
 
 
@@ -23,7 +24,7 @@ class ChartView(QWidget):
         self.run: Run | None = None
         self.setMinimumSize(320, 220)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setAccessibleName("Control chart")
+        self.setAccessibleName(tr("Control chart"))
 
     def show_run(self, run: Run | None) -> None:
         """Another run."""
@@ -36,7 +37,9 @@ class ChartView(QWidget):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.PAPER_BRIGHT)
         if self.run is None:
-            invite(painter, self, "Nothing was measured yet. Readings are typed at the bench, or come from a gauge.")
+            invite(
+                painter, self, tr("Nothing was measured yet. Readings are typed at the bench, or come from a gauge.")
+            )
         else:
             self._draw(painter, QRectF(self.rect()).adjusted(12, 8, -12, -8), self.run)
         painter.end()
@@ -51,11 +54,13 @@ class ChartView(QWidget):
         told = ("✕ " if bad else "") + found.told
         head = QRectF(room.left(), room.top(), room.width(), 2 * metrics.height())
         painter.drawText(head, int(Qt.TextFlag.TextWordWrap), told)
-        unit = KINDS[run.kind][2]
+        unit = KINDS[run.kind][1]
         painter.setFont(small)
         painter.setPen(theme.INK_SOFT)
         under = QRectF(room.left(), head.bottom() + 2, room.width(), fine.height())
-        name = f"{KINDS[run.kind][0]} in {unit} · limits of the part: {run.source}"
+        name = tr(
+            "{kind} in {unit} · limits of the part: {source}", kind=kind_told(run.kind), unit=unit, source=run.source
+        )
         painter.drawText(
             under, int(Qt.AlignmentFlag.AlignLeft), fine.elidedText(name, Qt.TextElideMode.ElideRight, room.width())
         )
@@ -76,7 +81,7 @@ class ChartView(QWidget):
         lines = [(found.mean, "mean", theme.INK_SOFT, False), (found.low, "low", theme.GOOD, True), (found.high, "high", theme.GOOD, True)]  # fmt: skip
         parts = [
             (value, name, theme.BROKEN, False)
-            for value, name in ((run.low, "part min"), (run.high, "part max"))
+            for value, name in ((run.low, tr("part min")), (run.high, tr("part max")))
             if value is not None
         ]
         shown = [*(v for v, *_ in lines if math.isfinite(v)), *(float(v) for v, *_ in parts), *found.values]
@@ -108,12 +113,12 @@ class ChartView(QWidget):
         painter.drawText(
             QRectF(plot.left(), plot.bottom() + 1, plot.width(), fine.height()),
             int(Qt.AlignmentFlag.AlignRight),
-            f"reading {many}",
+            tr("reading {many}", many=many),
         )
         painter.drawText(
             QRectF(plot.left(), plot.bottom() + 1, plot.width(), fine.height()),
             int(Qt.AlignmentFlag.AlignLeft),
-            f"reading 1; limits learnt from the first {found.base}",
+            tr("reading 1; limits learnt from the first {base}", base=found.base),
         )
 
     def _points(self, painter: QPainter, plot: QRectF, run: Run, y: object) -> None:
@@ -169,8 +174,8 @@ class ChartView(QWidget):
                 painter.fillRect(box, theme.BROKEN if over else theme.GOOD_PALE)
         painter.setPen(QPen(theme.INK_SOFT, 1))
         painter.drawLine(QPointF(plot.left(), middle), QPointF(plot.right(), middle))
-        last = f" · last rule broken: {RULES[found.alarms[-1].rule]}" if found.alarms else ""
-        words = f"small shifts added up, each reading against those before it, in σ (CUSUM){last}"
+        last = tr(" · last rule broken: {rules}", rules=rule_told(found.alarms[-1].rule)) if found.alarms else ""
+        words = tr("small shifts added up, each reading against those before it, in σ (CUSUM){last}", last=last)
         painter.drawText(
             QRectF(room.left(), room.top() - 2, room.width(), fine.height()),
             int(Qt.AlignmentFlag.AlignLeft),

@@ -8,11 +8,11 @@ from PySide6.QtWidgets import QDialog, QGridLayout, QSizePolicy, QVBoxLayout, QW
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.desk import heading
-from umber_trunk.app.widgets.words import tr
-from umber_trunk.core.make.measuring import DEFECTS
+from umber_trunk.app.widgets.words import tr, word
+from umber_trunk.core.make.measuring import DEFECTS, defect_told
 
 COPPER = QColor("#b77a4c")
-COMES_TO = {"again": "do the step again", "rework": "start this end over", "scrap": "scrap the wire"}
+COMES_TO = {"again": word("do the step again"), "rework": word("start this end over"), "scrap": word("scrap the wire")}
 ACROSS = 4
 
 
@@ -24,11 +24,11 @@ class DefectTile(QWidget):
     def __init__(self, code: str) -> None:
         super().__init__()
         self.code = code
-        self.told, self.comes_to = DEFECTS[code]
+        self.told, self.comes_to = defect_told(code), DEFECTS[code]
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumSize(QSize(round(190 * theme.text_scale()), round(134 * theme.text_scale())))
-        self.setAccessibleName(f"{self.told}: {COMES_TO[self.comes_to]}")
+        self.setAccessibleName(f"{self.told}: {tr(COMES_TO[self.comes_to])}")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
@@ -54,7 +54,7 @@ class DefectTile(QWidget):
         painter.setFont(theme.font(9.5, bold=True))
         painter.setPen(theme.INK)
         flags = int(Qt.TextFlag.TextWordWrap)
-        painter.drawText(words, flags, f"{self.told}\n→ {COMES_TO[self.comes_to]}")
+        painter.drawText(words, flags, f"{self.told}\n→ {tr(COMES_TO[self.comes_to])}")
         picture = QRectF(whole.left() + 10, whole.top() + 6, whole.width() - 20, 0.44 * whole.height())
         _draw(painter, picture, self.code)
         painter.end()

@@ -364,7 +364,12 @@ class MakeDesk(TakenIn, Mishaps):
             self._behind = True
             self.catch_up()
             if self.build is not None and self.build.begun.faults:
-                self.say_wrong(f"{self.build.begun.faults} faults are open: mend them before cutting, or know why not.")
+                self.say_wrong(
+                    tr(
+                        "{faults} faults are open: mend them before cutting, or know why not.",
+                        faults=self.build.begun.faults,
+                    )
+                )
             self.bench.setFocus()
 
     def _swap(self, build: Build) -> None:
@@ -377,7 +382,10 @@ class MakeDesk(TakenIn, Mishaps):
             self.said.emit(tr("Begun by an earlier format: planned once more, and frozen from now on."))
         if build.bench.strange:
             self.said.emit(
-                f"△ {len(build.bench.strange)} entries of the log are about what isn’t known here: see the log."
+                tr(
+                    "△ {count} entries of the log are about what isn’t known here: see the log.",
+                    count=len(build.bench.strange),
+                )
             )
         if build.drawing is None:
             self.drawer.ask(lambda wanted: (build, build.figures()))
@@ -431,7 +439,7 @@ class MakeDesk(TakenIn, Mishaps):
             others = names[names.index(mine) + 1 :] + names[: names.index(mine)] if mine in names else names
             if others:
                 self.hand.setText(others[0])
-                self.say_right(f"{others[0]} works now")
+                self.say_right(tr("{others} works now", others=others[0]))
             else:
                 self.say_wrong(tr("Nobody else worked on this build yet: type a name below the builds once."))
         self.to_bench()

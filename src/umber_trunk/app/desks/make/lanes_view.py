@@ -12,6 +12,7 @@ from umber_trunk.app import theme
 from umber_trunk.app.widgets.plain import plain_of
 from umber_trunk.app.widgets.plot import bar, hatched, invite, scale_below
 from umber_trunk.app.widgets.readable import DrawnPane, Part
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.make.lanes import Bar, Lanes
 
 LEAST_LANE, MOST_LANE = 8.0, 30.0
@@ -39,7 +40,7 @@ class LanesView(DrawnPane):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumHeight(170)
-        self.setAccessibleName("The order in time")
+        self.setAccessibleName(tr("The order in time"))
 
     def show_orders(self, shown: tuple[Shown, ...]) -> None:
         """Another order, the other school's below it."""
@@ -49,7 +50,7 @@ class LanesView(DrawnPane):
 
     def parts_told(self) -> list[Part]:
         return [
-            (box, f"{one.lane}: {one.text}", _told(one) + (", decides how long it takes" if one.critical else ""))
+            (box, f"{one.lane}: {one.text}", _told(one) + (tr(", decides how long it takes") if one.critical else ""))
             for box, _, one in self.drawn
         ]
 
@@ -59,7 +60,11 @@ class LanesView(DrawnPane):
         painter.fillRect(self.rect(), theme.PAPER_BRIGHT)
         self.drawn = []
         if not self.shown or not any(one.lanes.bars for one in self.shown):
-            invite(painter, self, "The order is being planned …" if not self.shown else "Nothing is to be made yet.")
+            invite(
+                painter,
+                self,
+                tr("The order is being planned …") if not self.shown else tr("Nothing is to be made yet."),
+            )
         else:
             self._draw(painter, QRectF(self.rect()).adjusted(10, 6, -12, -6))
         painter.end()
@@ -68,10 +73,7 @@ class LanesView(DrawnPane):
     def _draw(self, painter: QPainter, room: QRectF) -> None:
         head, small = theme.font(9.5, bold=True), theme.font(8.5)
         line, fine = QFontMetricsF(head).height(), QFontMetricsF(small)
-        names = [
-            one.lanes.names if n == 0 else tuple(name for name in one.lanes.names if name.startswith("hands "))
-            for n, one in enumerate(self.shown)
-        ]
+        names = [one.lanes.names if n == 0 else one.lanes.names[: one.lanes.hands] for n, one in enumerate(self.shown)]
         many = sum(map(len, names))
         free = room.height() - len(self.shown) * (line + 4) - 2 * fine.height() - 6
         tall = min(max(free / many, LEAST_LANE), MOST_LANE)
@@ -144,12 +146,16 @@ class LanesView(DrawnPane):
     def _legend(self, painter: QPainter, room: QRectF, fine: QFontMetricsF) -> None:
         """What the colours say, and the bar that was chosen in words."""
         x = room.left()
-        one_hand = len([name for name in self.shown[0].lanes.names if name.startswith("hands ")]) == 1
-        lit = "the longest row of steps that wait for each other" if one_hand else "what decides how long it takes"
+        one_hand = self.shown[0].lanes.hands == 1
+        lit = (
+            tr("the longest row of steps that wait for each other")
+            if one_hand
+            else tr("what decides how long it takes")
+        )
         for paper, ink, words in (
             (theme.TIGHT_PALE, theme.TIGHT, lit),
-            (theme.GOOD_PALE, theme.GRIP, "other work"),
-            (hatched(theme.INK_SOFT), theme.GRIP, "a tool is set up"),
+            (theme.GOOD_PALE, theme.GRIP, tr("other work")),
+            (hatched(theme.INK_SOFT), theme.GRIP, tr("a tool is set up")),
         ):
             bar(painter, QRectF(x, room.top() + 2, 14, room.height() - 4), paper, ink)
             painter.setPen(theme.INK_SOFT)
@@ -216,5 +222,11 @@ class LanesView(DrawnPane):
 
 
 def _told(one: Bar) -> str:
-    many = f", {len(one.steps)} steps" if len(one.steps) > 1 else ""
-    return f"{one.text}{many}, {one.start_s / 60:.0f} to {one.end_s / 60:.0f} min"
+    many = tr(", {count} steps", count=len(one.steps)) if len(one.steps) > 1 else ""
+    return tr(
+        "{one}{many}, {start_s:.0f} to {end_s:.0f} min",
+        one=one.text,
+        many=many,
+        start_s=one.start_s / 60,
+        end_s=one.end_s / 60,
+    )

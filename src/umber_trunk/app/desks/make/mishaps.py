@@ -13,19 +13,19 @@ from umber_trunk.app.desks.make.at_bench import AtBench
 from umber_trunk.app.desks.make.defect_sheet import COMES_TO, DefectSheet
 from umber_trunk.app.paper.photographs import MOST_PX, photograph, size_of
 from umber_trunk.app.widgets.asked import one_of, text_asked
-from umber_trunk.app.widgets.words import tr
+from umber_trunk.app.widgets.words import tr, word
 from umber_trunk.core.errors import UmberError, Wanted
-from umber_trunk.core.make.measuring import DEFECTS
+from umber_trunk.core.make.measuring import DEFECTS, defect_told
 from umber_trunk.core.make.timed import Timed
 from umber_trunk.store.build import Build
 
 SCRAP_REASONS = [
-    "insulation or jacket cut",
-    "too short",
-    "strands lost",
-    "spoiled at the crimp",
-    "wrong wire",
-    "otherwise…",
+    word("insulation or jacket cut"),
+    word("too short"),
+    word("strands lost"),
+    word("spoiled at the crimp"),
+    word("wrong wire"),
+    word("otherwise…"),
 ]
 """Why a wire is given up, the usual ones."""
 
@@ -59,9 +59,12 @@ class Mishaps(AtBench):
         build, step = self.build, self.here()
         if build is not None and step is not None and step.operation.wire:
             why, ok = one_of(
-                self, tr("Scrap wire"), f"{step.operation.wire}: {tr('why is it given up?')}", SCRAP_REASONS
+                self,
+                tr("Scrap wire"),
+                f"{step.operation.wire}: {tr('why is it given up?')}",
+                [tr(one) for one in SCRAP_REASONS],
             )
-            if ok and why == SCRAP_REASONS[-1]:
+            if ok and why == tr(SCRAP_REASONS[-1]):
                 why, ok = text_asked(self, tr("Scrap wire"), tr("Why is it given up?"))
             if ok and why.strip():
                 self.act(lambda: build.scrap(step.operation.wire, step.unit, why.strip()))
@@ -80,16 +83,19 @@ class Mishaps(AtBench):
         """A fault seen goes into the log, and what it comes to is said."""
         build = self.build
         if code and build is not None:
-            told, comes_to = DEFECTS[code]
+            told, comes_to = defect_told(code), DEFECTS[code]
             here = self.here()
-            self.act(lambda: build.defect(code, at=here), f"{told}: {COMES_TO[comes_to]}")
+            self.act(lambda: build.defect(code, at=here), f"{told}: {tr(COMES_TO[comes_to])}")
         self.to_bench()
 
     def set_anew(self, tool: str, setting: str) -> None:
         """A die was set or changed: its charts begin anew."""
         build = self.build
         if build is not None:
-            self.act(lambda: build.reset(tool, setting), f"{tool} {setting} set anew: measure a sample before going on")
+            self.act(
+                lambda: build.reset(tool, setting),
+                tr("{tool} {setting} set anew: measure a sample before going on", tool=tool, setting=setting),
+            )
 
     def let_go(self) -> None:
         """Somebody releases the step."""
@@ -101,7 +107,7 @@ class Mishaps(AtBench):
         )
         if ok:
             here = self.here()
-            self.act(lambda: build.release(who, at=here), f"released by {who}")
+            self.act(lambda: build.release(who, at=here), tr("released by {who}", who=who))
         self.to_bench()
 
     def link_photo(self) -> None:
@@ -140,5 +146,5 @@ class Mishaps(AtBench):
                 self._develop(one, whole=True)
                 return
         text = one.text
-        self.act(lambda: build.photograph(one.name, text, one.step), f"kept {Path(one.name).name}")
+        self.act(lambda: build.photograph(one.name, text, one.step), tr("kept {name}", name=Path(one.name).name))
         self.to_bench()

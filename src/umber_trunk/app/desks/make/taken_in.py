@@ -7,7 +7,7 @@ from umber_trunk.app.desks.make.at_bench import AtBench
 from umber_trunk.app.widgets.line import Line
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import UmberError, Wanted
-from umber_trunk.core.make.measuring import KINDS, kind_said, wanted_readings
+from umber_trunk.core.make.measuring import kind_said, kind_told, wanted_readings
 from umber_trunk.core.make.timed import Timed
 from umber_trunk.store.build import Build
 from umber_trunk.store.found_units import kept_unit
@@ -32,7 +32,7 @@ class TakenIn(AtBench):
         if text.lower() in coils and step.operation.op in ("cut", "measure") and here.operation.length_m is not None:
             steps, coil = self.in_hand(build) or (here,), coils[text.lower()]
             if any(one.operation.op == "cut" for one in steps):
-                self.act(lambda: build.attest(steps, coil), f"from {coil}")
+                self.act(lambda: build.attest(steps, coil), tr("from {coil}", coil=coil))
             else:
                 self.say_wrong(tr("Set the stop first: then scan the coil."))
         elif text.lower() in wires:
@@ -48,11 +48,11 @@ class TakenIn(AtBench):
         left = next((n for n in mine if any(one.key not in build.bench.done for one in pieces[n])), None)
         if left is None:
             many = (
-                "no piece here is left to do of it"
+                tr("no piece here is left to do of it")
                 if mine
-                else f"this step wants {step.operation.wire or 'no single wire'}"
+                else tr("this step wants {wire}", wire=step.operation.wire or tr("no single wire"))
             )
-            self.say_wrong(f"That is {text}; {many}.")
+            self.say_wrong(tr("That is {text}; {many}.", text=text, many=many))
             return
         self.chosen = left
         steps = self.in_hand(build)
@@ -80,13 +80,15 @@ class TakenIn(AtBench):
                 build.bench.left(step.operation.wire, step.operation.side, step.unit) if step.operation.side else None
             )
             do = (
-                "check the die, measure again"
+                tr("check the die, measure again")
                 if step.operation.sample
-                else f"start this end over, {left.times if left else 0} remakes left"
+                else tr("start this end over, {times} remakes left", times=left.times if left else 0)
                 if left and left.times
-                else "scrap this wire"
+                else tr("scrap this wire")
             )
-            raise UmberError.of("window.out-of-its-limits", kind=KINDS[kind][0], read=read.value, unit=read.unit, do=do)
+            raise UmberError.of(
+                "window.out-of-its-limits", kind=kind_told(kind), read=read.value, unit=read.unit, do=do
+            )
 
     def read_gauge(self) -> None:
         """Asks the gauge for the first reading wanted here, off the window's thread."""
@@ -114,4 +116,4 @@ class TakenIn(AtBench):
         if not kind:
             self.say_wrong(text)
         elif build is not None and step is not None and step.key == key:
-            self.act(lambda: self._read(build, step, f"{kind} {text}", "gauge"), f"the gauge says {text}")
+            self.act(lambda: self._read(build, step, f"{kind} {text}", "gauge"), tr("the gauge says {text}", text=text))

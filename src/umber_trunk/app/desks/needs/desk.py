@@ -171,7 +171,11 @@ class NeedsDesk(Desk):
         label = f"enter {heard.name or 'line'}" if heard.need is not None else " ".join(heard.text.split())[:80]
         if self.document.apply(lambda design: listener.done(design, heard), label):
             self.line.remember()
-            self.said.emit(f"{heard.name} is in the harness and on disk." if heard.need else f"Done: {heard.text}")
+            self.said.emit(
+                tr("{heard} is in the harness and on disk.", heard=heard.name)
+                if heard.need
+                else tr("Done: {heard}", heard=heard.text)
+            )
 
     def _take_suggestion(self) -> None:
         """Tab: the line goes on as first suggested."""
@@ -226,8 +230,14 @@ class NeedsDesk(Desk):
             return
         worth = metre_of(analysis.figures, entry.load.id)
         self.metre.setText(
-            f"A metre less to {entry.load.name} saves {show_mass(worth.copper_kg)} of conductor, "
-            f"{worth.cost:.2f} in metal and {worth.volts:.2f} V, at the sizes of now."
+            tr(
+                "A metre less to {load} saves {copper_kg} of conductor, {cost:.2f} in metal and {volts:.2f} V, "
+                "at the sizes of now.",
+                load=entry.load.name,
+                copper_kg=show_mass(worth.copper_kg),
+                cost=worth.cost,
+                volts=worth.volts,
+            )
         )
 
     def fit_open_fuses(self) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.rows_model import Column
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.explain.about_fuses import why_link
 from umber_trunk.core.fuses.fit import FuseDuty, link_duties
 from umber_trunk.core.harness.edits import Edit, set_fuse
@@ -63,7 +64,7 @@ def fuse_columns(document: Document) -> list[Column]:
         Column("Carries", amps, right=True, width=90, why=reason),
         Column(
             "Of what it stands all day",
-            lambda r: "" if used(r) is None else f"{100 * (used(r) or 0):.0f} % used",
+            lambda r: "" if used(r) is None else tr("{r:.0f} % used", r=100 * (used(r) or 0)),
             bar=used,
             width=220,
             why=reason,

@@ -5,6 +5,7 @@ from __future__ import annotations
 from html import escape
 
 from umber_trunk.app import theme
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.needs.line_records import Need
 
 
@@ -16,7 +17,11 @@ def next_told(text: str, lines: list[str]) -> str:
         f"<b>{escape(end)}</b>" if not at else escape(end) for at, end in enumerate(ends) if end
     )
     return (
-        f"<br><span style='color:{theme.INK_SOFT.name()}'>next, Tab takes the first: &nbsp;{shown}</span>"
+        tr(
+            "<br><span style='color:{name}'>next, Tab takes the first: &nbsp;{shown}</span>",
+            name=theme.INK_SOFT.name(),
+            shown=shown,
+        )
         if shown
         else ""
     )
@@ -33,7 +38,11 @@ def chips(need: Need) -> str:
             f"{piece.kind}</span> <b>{escape(piece.meaning)}</b>&nbsp;</span>"
         )
     missing = "".join(
-        f" &nbsp;<span style='background:{theme.TIGHT_PALE.name()}'>&nbsp;say {escape(what)}&nbsp;</span>"
+        tr(
+            " &nbsp;<span style='background:{name}'>&nbsp;say {what}&nbsp;</span>",
+            name=theme.TIGHT_PALE.name(),
+            what=escape(what),
+        )
         for what in need.missing
     )
     return " &nbsp;".join(parts) + missing

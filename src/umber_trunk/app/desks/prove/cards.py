@@ -19,7 +19,7 @@ VERBS = {
     "look": word("Look"), "tug": word("Tug"), "earth": word("Earth"), "shorts": word("Nothing may lead"), "continuity": word("Through"), "shield": word("Screen"), "insulation": word("Insulation"), "resistance": word("Four wires"), "millivolt": word("Millivolts, current on"),
     "shake": word("Bend and shake"), "polarity": word("Polarity, source on"), "load": word("Under load"), "loop": word("Loop at 22 mA"), "follow": word("What tells most"),
 }  # fmt: skip
-MATING = "probe on a mating contact or a test lead: never a tip into a socket or through a seal"
+MATING = word("probe on a mating contact or a test lead: never a tip into a socket or through a seal")
 MOST_SUSPECTS = 4
 
 
@@ -93,16 +93,21 @@ def _places(net: Netlist, task: Task) -> tuple[Place, ...]:
         return tuple(place_of(net, point) for point in task.points[:2])
     part = probe.part.partition("@")[0]
     tips = {
-        "stud": (("stud", "on the stud’s own face"), ("tongue", "on the lug’s tongue")),
+        "stud": (("stud", tr("on the stud’s own face")), ("tongue", tr("on the lug’s tongue"))),
         "crimp": (
-            ("tongue", "on the lug’s tongue"),
-            ("strand", "on the strands, at the barrel’s hole or behind it; never through the jacket"),
+            ("tongue", tr("on the lug’s tongue")),
+            ("strand", tr("on the strands, at the barrel’s hole or behind it; never through the jacket")),
         ),
-        "along": (("strand", "on the strands behind the barrel"), ("strand", "on the strands behind the other barrel")),
+        "along": (
+            ("strand", tr("on the strands behind the barrel")),
+            ("strand", tr("on the strands behind the other barrel")),
+        ),
     }[part]
     points = (probe.a[0], probe.b[0])
     return tuple(
-        replace(place_of(net, point), face=None, found="", how=f"{how}, inside the current’s clamps", spot=spot)
+        replace(
+            place_of(net, point), face=None, found="", how=tr("{how}, inside the current’s clamps", how=how), spot=spot
+        )
         for point, (spot, how) in zip(points, tips, strict=True)
     )
 
@@ -112,7 +117,9 @@ def _told(net: Netlist, task: Task) -> str:
     test = task.test
     thinner = passes_thinner(net, test.wires[0], [test]) if test is not None and tells_of_one(test) else ""
     blind = (
-        f" This reading can’t tell {thinner} from what is planned: count and measure its strands." if thinner else ""
+        tr(" This reading can’t tell {thinner} from what is planned: count and measure its strands.", thinner=thinner)
+        if thinner
+        else ""
     )
     return ("" if task.high_voltage else task.told) + blind
 
@@ -144,7 +151,7 @@ def suspects_of(verdict: Verdict, over: bool = False) -> tuple[tuple[str, float,
     rows: list[tuple[str, float, str]] = []
     for first, *mates in verdict.alike[:MOST_SUSPECTS]:
         others = "; ".join(f"{mate.words.split(':')[0]} ({100 * mate.probability:.0f} %)" for mate in mates[:3])
-        alike = f"reads alike: {others}{' …' if len(mates) > 3 else ''}" if mates else ""
+        alike = tr("reads alike: {others}{count_so? …}", others=others, count_so=len(mates) > 3) if mates else ""
         more = "; ".join(part for part in (first.mend if over else "", alike) if part)
         rows.append((first.words, first.probability, more))
     if verdict.unexplained:
@@ -161,7 +168,7 @@ def suspects_of(verdict: Verdict, over: bool = False) -> tuple[tuple[str, float,
 def place_of(net: Netlist, point: Point) -> Place:
     """Where a lead goes, with its face from the side a probe comes from."""
     if point == EARTH:
-        return Place("earth", "", None, "the frame, or the earth bar", kind="earth")
+        return Place("earth", "", None, tr("the frame, or the earth bar"), kind="earth")
     end = net.index.ends[point[0]]
     cavity = next(one for one in end.cavities if one.id == point[1])
     label = cavity.label or cavity.id
@@ -169,20 +176,20 @@ def place_of(net: Netlist, point: Point) -> Place:
     if end.cabinet:
         found.append(end.cabinet)
     if end.block:
-        found.append(f"block {end.block}")
+        found.append(tr("block {block}", block=end.block))
     if cavity.row:
-        found.append(f"row {cavity.row}")
+        found.append(tr("row {row}", row=cavity.row))
     if cavity.column:
-        found.append(f"column {cavity.column}")
+        found.append(tr("column {column}", column=cavity.column))
     face = face_at(net, point, "" if not end.housings else cavity.housing)
     plugs = face is not None and face.contacts in ("pin", "socket")
     studs = bool(end.stud_mm) or end.kind in (EndKind.STUD, EndKind.BAR)
     how = (
-        MATING
+        tr(MATING)
         if plugs
-        else "on the clamp’s screw"
+        else tr("on the clamp’s screw")
         if face is not None
-        else "on the stud, after its nut"
+        else tr("on the stud, after its nut")
         if studs
         else ""
     )

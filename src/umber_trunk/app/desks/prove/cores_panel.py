@@ -71,7 +71,14 @@ class CoresPanel(Panel):
         made = scheme(self.cores.value(), self.way.currentData(), self.common.isChecked())
         rows = [made.why] if made.why else [f"{n}. {step.at}: {step.do}" for n, step in enumerate(made.steps, 1)]
         if not made.why:
-            rows.append(f"\n{made.walks} walks, {made.calls} calls to the partner, at most {made.readings} readings.")
+            rows.append(
+                tr(
+                    "\n{walks} walks, {calls} calls to the partner, at most {readings} readings.",
+                    walks=made.walks,
+                    calls=made.calls,
+                    readings=made.readings,
+                )
+            )
         self.words.setPlainText("\n".join(rows))
         self.run = Entering(made)
         self._ask()
@@ -82,7 +89,7 @@ class CoresPanel(Panel):
         self.view.show_seen(self.run.seen)
         self.found.setEnabled(question is not None)
         if self.run.names:
-            rows = [f"near {near} is far {far}" for near, far in sorted(self.run.names.items())]
+            rows = [tr("near {near} is far {far}", near=near, far=far) for near, far in sorted(self.run.names.items())]
             self.words.setPlainText("Tags, one for each end:\n" + "\n".join(rows))
             self.told.setText(said or tr("Found: every core has its number."))
         else:

@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QSizePolicy
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.readable import DrawnPane, Part
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.prove.entering import CoresSeen
 
 MOST_THIN = 26
@@ -26,15 +27,20 @@ class CoresView(DrawnPane):
         self.places: dict[tuple[int, str], QRectF] = {}
         self.setMinimumHeight(150)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setAccessibleName("The cores, near and far")
+        self.setAccessibleName(tr("The cores, near and far"))
 
     def show_seen(self, seen: CoresSeen | None) -> None:
         """How far it is."""
         self.seen = seen
         if seen is not None:
             self.setAccessibleDescription(
-                f"{len(seen.names)} of {seen.cores} found; joined here: {_pairs(seen.near)}; joined there: "
-                f"{_pairs(seen.far)}"
+                tr(
+                    "{count} of {cores} found; joined here: {near}; joined there: {far}",
+                    count=len(seen.names),
+                    cores=seen.cores,
+                    near=_pairs(seen.near),
+                    far=_pairs(seen.far),
+                )
             )
         self.update()
 
@@ -45,10 +51,10 @@ class CoresView(DrawnPane):
         return [
             (
                 box,
-                f"core {core} {place}",
-                f"is {seen.names[core]} there"
+                tr("core {core} {place}", core=core, place=place),
+                tr("is {names} there", names=seen.names[core])
                 if place == "here" and core in seen.names
-                else "not found yet"
+                else tr("not found yet")
                 if place == "here"
                 else "",
             )
@@ -114,4 +120,4 @@ class CoresView(DrawnPane):
 
 
 def _pairs(pairs: tuple[tuple[int, int], ...]) -> str:
-    return ", ".join(f"{a} with {b}" for a, b in pairs) or "none"
+    return ", ".join(tr("{a} with {b}", a=a, b=b) for a, b in pairs) or "none"

@@ -345,7 +345,7 @@ class ProveDesk(MeterLine, Repairs):
             one = proof.answer(read(), ok)
             if one.ok:
                 return Heard(proof, one, _judged(proof, wanted))
-            said = "out of its band" if one.task.unit else "noted as not right"
+            said = tr("out of its band") if one.task.unit else tr("noted as not right")
             return Heard(proof, one, _judged(proof, wanted), said, True)
 
         self.worker.ask(work)
@@ -360,7 +360,7 @@ class ProveDesk(MeterLine, Repairs):
                     self.kept.keep(heard.one, self.made_up)
                 self.document.look()
                 if lacking := self.kept.close_with(self.hand.text(), heard.verdict):
-                    self.said_last, self.wrong_last = f"not proven: {lacking}", True
+                    self.said_last, self.wrong_last = tr("not proven: {lacking}", lacking=lacking), True
             except UmberError as why:
                 self._running = False
                 self.open_unit(str(why))

@@ -15,6 +15,7 @@ from umber_trunk.app import theme
 from umber_trunk.app.desks.prove.cards import face_at
 from umber_trunk.app.widgets.desk import button
 from umber_trunk.app.widgets.face_view import FaceView
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.prove.netlist import Netlist, Point
 
 DECADES = (-3, 8)
@@ -33,7 +34,7 @@ class Needle(QWidget):
         self.words = ""
         self.setMinimumSize(190, 130)
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Expanding)
-        self.setAccessibleName("Meter")
+        self.setAccessibleName(tr("Meter"))
 
     def show_reading(self, share: float | None, sound: float | None, words: str) -> None:
         """Another reading: how far along the dial it is, how far a sound one, and both in words."""
@@ -63,7 +64,7 @@ class Needle(QWidget):
         painter.drawText(
             words,
             int(Qt.AlignmentFlag.AlignCenter) | int(Qt.TextFlag.TextWordWrap),
-            self.words or "Choose a place on either side.",
+            self.words or tr("Choose a place on either side."),
         )
         painter.end()
 
@@ -157,7 +158,7 @@ class DrillBench(QWidget):
 
     def __init__(self) -> None:
         super().__init__()
-        self.red, self.black, self.needle = Side("Red lead"), Side("Black lead"), Needle()
+        self.red, self.black, self.needle = Side(tr("Red lead")), Side(tr("Black lead")), Needle()
         self._red_last = False
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)

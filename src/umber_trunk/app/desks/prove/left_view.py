@@ -13,6 +13,7 @@ from umber_trunk.app import theme
 from umber_trunk.app.widgets.plain import plain_of
 from umber_trunk.app.widgets.plot import invite
 from umber_trunk.app.widgets.readable import DrawnPane, Part
+from umber_trunk.app.widgets.words import tr
 
 STATES = ("left", "right", "wrong")
 
@@ -56,7 +57,7 @@ class LeftView(DrawnPane):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumHeight(140)
-        self.setAccessibleName("What is left to prove")
+        self.setAccessibleName(tr("What is left to prove"))
 
     def show_field(self, field: Field | None) -> None:
         """How far the proof is."""
@@ -64,8 +65,13 @@ class LeftView(DrawnPane):
         if field is not None:
             cells = [*field.cells.values(), *field.others.values()]
             self.setAccessibleDescription(
-                f"{len(field.nets)} nets, {sum(one.state == 'right' for one in cells)} of {len(cells)} cells right, "
-                f"{sum(one.state == 'wrong' for one in cells)} wrong"
+                tr(
+                    "{count} nets, {cells} of {count_2} cells right, {cells_2} wrong",
+                    count=len(field.nets),
+                    cells=sum(one.state == "right" for one in cells),
+                    count_2=len(cells),
+                    cells_2=sum(one.state == "wrong" for one in cells),
+                )
             )
         self.update()
 
@@ -81,7 +87,7 @@ class LeftView(DrawnPane):
         painter.fillRect(self.rect(), theme.PAPER_BRIGHT)
         self.hits = []
         if self.field is None or not self.field.kinds:
-            invite(painter, self, "Nothing to prove yet: enter wires first.")
+            invite(painter, self, tr("Nothing to prove yet: enter wires first."))
         else:
             self._draw(painter, QRectF(self.rect()).adjusted(10, 6, -10, -6), self.field)
         painter.end()
@@ -92,7 +98,7 @@ class LeftView(DrawnPane):
         metrics = QFontMetricsF(painter.font())
         line = metrics.height()
         gutter = max(metrics.horizontalAdvance(kind) for kind in field.kinds) + 12
-        aside = metrics.horizontalAdvance("the whole") + 14 if field.others else 0.0
+        aside = metrics.horizontalAdvance(tr("the whole")) + 14 if field.others else 0.0
         wide = (room.width() - gutter - aside) / max(len(field.nets), 1)
         names = wide > 2.2 * metrics.horizontalAdvance("00")
         slanted = (
@@ -112,7 +118,7 @@ class LeftView(DrawnPane):
             )
         if aside:
             painter.setPen(theme.INK_SOFT)
-            painter.drawText(QRectF(room.right() - aside + 6, top - line - 2, aside, line), "the whole")
+            painter.drawText(QRectF(room.right() - aside + 6, top - line - 2, aside, line), tr("the whole"))
         for row, kind in enumerate(field.kinds):
             y = top + row * tall
             painter.setPen(theme.INK)
@@ -172,7 +178,11 @@ class LeftView(DrawnPane):
 
     def _legend(self, painter: QPainter, room: QRectF, metrics: QFontMetricsF) -> None:
         x = room.left()
-        for paper, words in ((theme.GOOD, "in its band"), (theme.BROKEN_PALE, "✕ out of it"), (theme.PAPER, "left")):
+        for paper, words in (
+            (theme.GOOD, tr("in its band")),
+            (theme.BROKEN_PALE, tr("✕ out of it")),
+            (theme.PAPER, tr("left")),
+        ):
             painter.setPen(QPen(theme.GRIP, 1))
             painter.setBrush(paper)
             painter.drawRect(QRectF(x, room.top() + 2, 12, room.height() - 4))
@@ -183,7 +193,7 @@ class LeftView(DrawnPane):
         painter.drawText(
             QRectF(x, room.top(), room.right() - x, room.height()),
             int(Qt.AlignmentFlag.AlignRight),
-            "a column a net, a row a kind of test",
+            tr("a column a net, a row a kind of test"),
         )
 
     def _choose(self, key: tuple[str, str], cell: Cell) -> None:
@@ -229,5 +239,12 @@ class LeftView(DrawnPane):
 
 
 def _told(key: tuple[str, str], cell: Cell) -> str:
-    wrong = f", {cell.wrong} out of their bands" if cell.wrong else ""
-    return f"{key[0] or 'the whole'}, {key[1]}: {cell.right} of {cell.many} in their bands{wrong}"
+    wrong = tr(", {wrong} out of their bands", wrong=cell.wrong) if cell.wrong else ""
+    return tr(
+        "{key}, {key_2}: {right} of {many} in their bands{wrong}",
+        key=key[0] or tr("the whole"),
+        key_2=key[1],
+        right=cell.right,
+        many=cell.many,
+        wrong=wrong,
+    )

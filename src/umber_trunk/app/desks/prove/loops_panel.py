@@ -78,9 +78,11 @@ class LoopsPanel(Panel):
         free = [wire for wire in design.wires if wire.cable == chosen.cable and wire.spare and not wire.bad]
         names = list(dict.fromkeys(f"pair {wire.pair}" if wire.pair else wire.id for wire in free))
         if not names:
-            self.desk.document.refused.emit(f"{chosen.cable} has no spare pair left.")
+            self.desk.document.refused.emit(tr("{cable} has no spare pair left.", cable=chosen.cable))
             return
-        pair, ok = one_of(self, tr("Spare pair"), f"{chosen.id} of {chosen.cable}:", names)
+        pair, ok = one_of(
+            self, tr("Spare pair"), tr("{chosen} of {cable}:", chosen=chosen.id, cable=chosen.cable), names
+        )
         if not ok:
             return
         who, ok = text_asked(self, tr("Spare pair"), tr("Who decides it, and why (name: reason)?"))
@@ -123,7 +125,7 @@ def _loop_columns() -> list[Column]:
 
 def _pair_columns() -> list[Column]:
     def state(wire: Wire) -> str:
-        return "✕ bad" if wire.bad else "spare" if wire.spare else "in use"
+        return tr("✕ bad") if wire.bad else tr("spare") if wire.spare else tr("in use")
 
     def ink(wire: Wire) -> QColor | None:
         return theme.BROKEN if wire.bad else theme.INK_SOFT if wire.spare else None

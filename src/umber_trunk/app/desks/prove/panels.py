@@ -12,6 +12,7 @@ from umber_trunk.app.desks.prove.probe_view import shown_value
 from umber_trunk.app.widgets.desk import Panel, beside, button
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.rows_model import Column
+from umber_trunk.app.widgets.words import tr, word
 from umber_trunk.core.prove.checklist import Test
 from umber_trunk.core.prove.netlist import EARTH
 from umber_trunk.core.prove.proof import Proof
@@ -21,17 +22,17 @@ if TYPE_CHECKING:
     from umber_trunk.app.desks.prove.desk import ProveDesk
 
 WAY_WORDS = {
-    "alone": "alone, joining cores",
-    "partner": "with a partner at the far end",
-    "tags": "resistors on the far ends",
+    "alone": word("alone, joining cores"),
+    "partner": word("with a partner at the far end"),
+    "tags": word("resistors on the far ends"),
 }
 DRILL_WORDS = {
-    "fault": "find the fault",
-    "lug": "a bad lug on a heavy lead",
-    "loose": "a plug not home",
-    "powered": "found plugged in",
-    "face": "find the cavity",
-    "thread": "what threads on first",
+    "fault": word("find the fault"),
+    "lug": word("a bad lug on a heavy lead"),
+    "loose": word("a plug not home"),
+    "powered": word("found plugged in"),
+    "face": word("find the cavity"),
+    "thread": word("what threads on first"),
 }
 
 
@@ -128,7 +129,9 @@ class ListPanel(Panel):
     def _columns(self) -> list[Column]:
         def read(test: Test) -> str:
             one = self._answer(test)
-            return "" if one is None else shown_value(one.value, test.unit) or ("right" if one.ok else "not right")
+            return (
+                "" if one is None else shown_value(one.value, test.unit) or (tr("right") if one.ok else tr("not right"))
+            )
 
         def state(test: Test) -> str:
             one = self._answer(test)
@@ -163,8 +166,16 @@ class ListPanel(Panel):
         plan = proof.plan
         self.left.show_field(self._field(proof))
         self.counts.setText(
-            f"{len(plan.tests)} tests, {plan.nets} nets. Shorts: {plan.shorts_box} group tests with a switch box, "
-            f"{plan.shorts_hand} by hand, not {plan.pairs} pairs. Leads placed {plan.moves} times, at least "
-            f"{plan.moves_bound}."
+            tr(
+                "{count} tests, {nets} nets. Shorts: {shorts_box} group tests with a switch box, {shorts_hand} "
+                "by hand, not {pairs} pairs. Leads placed {moves} times, at least {moves_bound}.",
+                count=len(plan.tests),
+                nets=plan.nets,
+                shorts_box=plan.shorts_box,
+                shorts_hand=plan.shorts_hand,
+                pairs=plan.pairs,
+                moves=plan.moves,
+                moves_bound=plan.moves_bound,
+            )
         )
         self.rows.show_rows(list(plan.tests))

@@ -66,7 +66,7 @@ class ProbeView(KeyedView):
     """Paints a task's card. Space accepts, or reads the meter; Backspace takes back."""
 
     def __init__(self) -> None:
-        super().__init__("The reading to take now", "Nothing to prove yet: enter wires first.")
+        super().__init__(tr("The reading to take now"), tr("Nothing to prove yet: enter wires first."))
         self.whole_words = True
         """Whether all words about how the probes are held had room; where they are found comes after them."""
         self._face = FaceView()
@@ -136,7 +136,7 @@ class ProbeView(KeyedView):
     def _value(self, painter: QPainter, room: QRectF, card: ProbeCard) -> float:
         """What is being typed, large, or the reading before; where it ends."""
         before = card.last if not self.typed else None
-        note, mark = ("  before this: ", " ✓" if before[1] else " ✕") if before is not None else ("", "")
+        note, mark = (tr("  before this: "), " ✓" if before[1] else " ✕") if before is not None else ("", "")
         small, big = theme.font(9.5), theme.font(20, bold=True)
         lead, tall = QFontMetricsF(small).horizontalAdvance(note), QFontMetricsF(big).height()
         value = self.drawn["value"] = QRectF(room.left(), room.top(), room.width(), tall)
@@ -194,7 +194,7 @@ class ProbeView(KeyedView):
                 painter.setFont(theme.font(9))
                 painter.setPen(theme.INK_SOFT)
                 left = len(card.suspects) - number
-                words = f"… and {left} more, up to {100 * share:.0f} %"
+                words = tr("… and {left} more, up to {share:.0f} %", left=left, share=100 * share)
                 painter.drawText(QRectF(room.left(), min(y, room.bottom() - line), room.width(), line), words)
                 break
             painter.setPen(Qt.PenStyle.NoPen)
@@ -208,7 +208,7 @@ class ProbeView(KeyedView):
             painter.setFont(face)
             box = QRectF(room.left() + 56, y, room.width() - 58, max(needed, 1.8 * line))
             painter.drawText(box, wrap, text)
-            self.drawn[f"suspect {words}"] = box
+            self.drawn[tr("suspect {words}", words=words)] = box
             y = box.bottom() + 4
 
     def _places(self, painter: QPainter, room: QRectF, card: ProbeCard, line: float) -> None:
@@ -285,15 +285,20 @@ def _band_words(card: ProbeCard) -> str:
         return show(value, card.unit).replace(" ", "\u00a0")
 
     if card.low is not None and card.high is not None and card.high > card.low:
-        return f"{told(card.low)} to {told(card.high)}, expected {told(card.expect or 0.0)}"
+        return tr(
+            "{low} to {high}, expected {expect}",
+            low=told(card.low),
+            high=told(card.high),
+            expect=told(card.expect or 0.0),
+        )
     if card.low is not None:
-        return f"{'nothing leads: ' if card.expect is None else ''}at least {told(card.low)}"
-    return f"at most {told(card.high)}" if card.high is not None else "a reading"
+        return tr("{expect_so?nothing leads: }at least {low}", expect_so=card.expect is None, low=told(card.low))
+    return tr("at most {high}", high=told(card.high)) if card.high is not None else "a reading"
 
 
 def _how(place: Place) -> list[tuple[str, bool]]:
     """(words, bold): from which side, how the probe is held, and where it is found; what can do harm first."""
-    side = f"{place.face.words} · {place.face.form}, {place.face.contacts}s" if place.face is not None else ""
+    side = f"{place.face.words} · {place.face.kind_told}" if place.face is not None else ""
     return [one for one in ((side, True), (place.how, False), (place.found, False)) if one[0]]
 
 
@@ -307,4 +312,4 @@ def _tall(told: list[tuple[str, bool]], wide: float) -> float:
 
 def shown_value(value: float | None, unit: str) -> str:
     """A reading as it is shown large."""
-    return "" if value is None else "nothing" if math.isinf(value) else show(value, unit)
+    return "" if value is None else tr("nothing") if math.isinf(value) else show(value, unit)

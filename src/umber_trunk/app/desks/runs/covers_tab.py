@@ -57,11 +57,11 @@ class CoversPanel(Panel):
         said = (
             tr("No covering yet. Say in the line above: sleeve on S4")
             if not plans
-            else f"{len(plans)} coverings, {wrong} don’t hold"
+            else tr("{count} coverings, {wrong} don’t hold", count=len(plans), wrong=wrong)
             if wrong
-            else f"{len(plans)} coverings, all hold"
+            else tr("{count} coverings, all hold", count=len(plans))
         )
-        self.told.setText(f"{said}; the harness weighs {mass / 1e3:.2f} kg.")
+        self.told.setText(tr("{said}; the harness weighs {mass:.2f} kg.", said=said, mass=mass / 1000.0))
         self._moved(self.rows.chosen_id())
 
     def _plan(self, key: str) -> CoverPlan | None:
@@ -75,11 +75,22 @@ class CoversPanel(Panel):
         if plan is None:
             self.cure.setText("")
             return
-        would = f"  Would do: {', '.join(shelf.name(one) for one in plan.options)}." if plan.options else ""
+        would = (
+            tr("  Would do: {options}.", options=", ".join(shelf.name(one) for one in plan.options))
+            if plan.options
+            else ""
+        )
         told = [f"✕ {said}." for said in plan.problems] or [
             (
-                f"On {plan.inside_low_mm:.1f} to {plan.inside_high_mm:.1f} mm, over {plan.passes_what} "
-                f"{plan.passes_mm:.1f} mm; bends to {plan.bend_mm:.0f} mm."
+                tr(
+                    "On {inside_low_mm:.1f} to {inside_high_mm:.1f} mm, over {passes_what} {passes_mm:.1f} mm; "
+                    "bends to {bend_mm:.0f} mm.",
+                    inside_low_mm=plan.inside_low_mm,
+                    inside_high_mm=plan.inside_high_mm,
+                    passes_what=plan.passes_what,
+                    passes_mm=plan.passes_mm,
+                    bend_mm=plan.bend_mm,
+                )
             )
         ]
         self.cure.setText(" ".join([*told, *(f"{note}." for note in plan.notes)]) + would)

@@ -155,7 +155,9 @@ class RunsDesk(Desk):
         self.infer.setVisible(len(waiting) > 3)
         self.lay.setText(f"{tr('Lay onto trunk…')}  {len(waiting)}")
         whole = sum(segment.measure.length_m for segment in design.segments)
-        self.total.setText(f"{len(design.segments)} segments, {whole:.1f} m of trunk and branches")
+        self.total.setText(
+            tr("{count} segments, {whole:.1f} m of trunk and branches", count=len(design.segments), whole=whole)
+        )
         self.segments.setVisible(bool(design.segments))
         self.empty.setVisible(not design.segments)
         self.empty.setText(
@@ -205,7 +207,11 @@ class RunsDesk(Desk):
             self.said.emit("Choose a segment first.")
             return
         start = self._point(segment.a)
-        text, ok = text_asked(self, "Breakout", f"How far from {start}, in {show_length(segment.measure.length_m)}?")
+        text, ok = text_asked(
+            self,
+            "Breakout",
+            tr("How far from {start}, in {length_m}?", start=start, length_m=show_length(segment.measure.length_m)),
+        )
         if ok:
             edit = Typed(lambda habit: lambda d: split_segment(d, chosen, parse_length_m(text, habit=habit))[0])
             self.document.apply(edit, f"breakout in {chosen}")
@@ -262,7 +268,12 @@ class RunsDesk(Desk):
             ),
             Column("How", lambda r: r.measure.method.value, lambda r, t: self._length_edit(r, t)),
             Column("Sleeve", lambda r: f"{exact(r.sleeve_mm)} mm" if r.sleeve_mm else "", sleeved, right=True),
-            Column("On reel", lambda r: f"{r.coiled_layers} layers" if r.coiled_layers else "", _reel_edit, right=True),
+            Column(
+                "On reel",
+                lambda r: tr("{coiled_layers} layers", coiled_layers=r.coiled_layers) if r.coiled_layers else "",
+                _reel_edit,
+                right=True,
+            ),
             Column("Zone", zone_text, self._zone_edit, width=120),
             Column("Along it", along_text, along_edit, width=-1),
             Column(
@@ -302,12 +313,21 @@ def along_text(segment: Segment) -> str:
     """Bends, loops and twist of a segment in a few words."""
     told = ["to corners"] if segment.corners else []
     told += [
-        f"{exact(bend.angle_deg)}° at {show_length(bend.at_m)}, radius {exact(bend.radius_mm)} mm"
+        tr(
+            "{angle_deg}° at {at_m}, radius {radius_mm} mm",
+            angle_deg=exact(bend.angle_deg),
+            at_m=show_length(bend.at_m),
+            radius_mm=exact(bend.radius_mm),
+        )
         for bend in segment.bends
     ]
-    told += [f"{slack.kind} loop {show_length(slack.length_m)}" for slack in segment.slack]
-    told += [f"twisted, {exact(segment.lay_mm)} mm a turn"] if segment.lay_mm else []
-    told += [f"on the board at {exact(segment.turn_deg)}°"] if segment.turn_deg is not None else []
+    told += [
+        tr("{slack} loop {length_m}", slack=slack.kind, length_m=show_length(slack.length_m)) for slack in segment.slack
+    ]
+    told += [tr("twisted, {lay_mm} mm a turn", lay_mm=exact(segment.lay_mm))] if segment.lay_mm else []
+    told += (
+        [tr("on the board at {turn_deg}°", turn_deg=exact(segment.turn_deg))] if segment.turn_deg is not None else []
+    )
     return "; ".join(told)
 
 

@@ -16,9 +16,10 @@ class LearningPanel(Panel):
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
-        note = (
+        note = tr(
             "Planned and found lengths of built harnesses correct how you measure. Say: string 2.40 m found 2.43 "
-            f"m. From {LEAST_PAIRS} pairs on a way of measuring can be taken over."
+            "m. From {least_pairs} pairs on a way of measuring can be taken over.",
+            least_pairs=LEAST_PAIRS,
         )
         self.rows = desk.table("Ways of measuring", "learning", self._columns(), lambda r: r.method.value)
         self.learnt = LearntView()

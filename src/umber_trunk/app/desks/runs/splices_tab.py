@@ -62,9 +62,9 @@ class SplicesPanel(Panel):
         self._moved()
         wrong = sum(bool(plan.crowded or plan.stacked or plan.in_the_way or plan.over) for plan in plans)
         said = (
-            f"{len(plans)} splices, {wrong} in the way"
+            tr("{count} splices, {wrong} in the way", count=len(plans), wrong=wrong)
             if wrong
-            else f"{len(plans)} splices, none stacked, none in a bend, clamp or low point"
+            else tr("{count} splices, none stacked, none in a bend, clamp or low point", count=len(plans))
         )
         self.told.setText(
             f"{said}."
@@ -174,7 +174,9 @@ class SidesPanel(Panel):
         for part in parts:
             cuts = [found[wire].cut_m for wire in part.wires if wire in found]
             spread = 1e3 * (max(cuts) - min(cuts)) if cuts else 0.0
-            told = f"{1e3 * min(cuts):.0f} to {1e3 * max(cuts):.0f} mm" if cuts else ""
+            told = (
+                tr("{cuts:.0f} to {cuts_2:.0f} mm", cuts=1000.0 * min(cuts), cuts_2=1000.0 * max(cuts)) if cuts else ""
+            )
             rows.append(Beside(part.id, part, spread, told))
         self.rows.show_rows(rows)
         self._moved()
@@ -210,12 +212,12 @@ class SidesPanel(Panel):
         def what(one: Beside) -> str:
             if isinstance(one.part, Comb):
                 turns = ", ".join(f"{turn:+g}°" for turn in one.part.turns_deg) or "straight"
-                return f"comb, pitch {exact(one.part.pitch_mm)} mm, turns {turns}"
-            return f"alike within {exact(one.part.tolerance_mm)} mm"
+                return tr("comb, pitch {pitch_mm} mm, turns {turns}", pitch_mm=exact(one.part.pitch_mm), turns=turns)
+            return tr("alike within {tolerance_mm} mm", tolerance_mm=exact(one.part.tolerance_mm))
 
         def last(one: Beside) -> str:
             return (
-                f"second ends at the comb, {show_length(one.part.allowance_m)} to cut off"
+                tr("second ends at the comb, {allowance_m} to cut off", allowance_m=show_length(one.part.allowance_m))
                 if isinstance(one.part, Comb) and one.part.cut_last
                 else ""
             )

@@ -64,10 +64,18 @@ class LengthsPanel(Panel):
         spare = sum(one.extra_m for one in found)
         self.told.setText(
             (
-                f"{len(found)} wires, {sum(one.cut_m for one in found):.1f} m to cut, {spare:.2f} m of it against "
-                "coming up short"
+                tr(
+                    "{count} wires, {found:.1f} m to cut, {spare:.2f} m of it against coming up short",
+                    count=len(found),
+                    found=sum((one.cut_m for one in found)),
+                    spare=spare,
+                )
             )
-            + (f"; {worst.wire} likeliest to, {_chance(worst.chance_short)}." if worst else ".")
+            + (
+                tr("; {wire} likeliest to, {chance_short}.", wire=worst.wire, chance_short=_chance(worst.chance_short))
+                if worst
+                else "."
+            )
         )
         self._moved(self.rows.chosen_id())
 
@@ -83,7 +91,12 @@ class LengthsPanel(Panel):
         index = index_of(self.desk.document.design)
         if index.wires[wire].lead is not None and results is not None:
             least = least_lead_m(results, index.wires[wire])
-            told.append(f"stiff lead: no run under {1e3 * least:.0f} mm bends wide enough between its clock angles")
+            told.append(
+                tr(
+                    "stiff lead: no run under {least:.0f} mm bends wide enough between its clock angles",
+                    least=1000.0 * least,
+                )
+            )
         if index.loops:
             part = index.wires[wire]
             a, b = index.ends[part.start.end].point, index.ends[part.finish.end].point

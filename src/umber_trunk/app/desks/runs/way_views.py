@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QSizePolicy
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.plot import invite, scale_below
 from umber_trunk.app.widgets.readable import DrawnPane, Part
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.hues import code_of
 from umber_trunk.core.harness.way import CoverKind
 
@@ -177,8 +178,11 @@ class LimbView(Picture):
         """Another limb."""
         self.name, self.long_mm, self.ends, self.pieces = name, long_mm, ends, tuple(pieces)
         self.setAccessibleDescription(
-            f"{name}, {long_mm:.0f} mm: "
-            + "; ".join(f"{one.name} {one.from_mm:.0f} to {one.to_mm:.0f} mm" for one in pieces)
+            tr("{name}, {long_mm:.0f} mm: ", name=name, long_mm=long_mm)
+            + "; ".join(
+                tr("{one} {from_mm:.0f} to {to_mm:.0f} mm", one=one.name, from_mm=one.from_mm, to_mm=one.to_mm)
+                for one in pieces
+            )
         )
         self.update()
 
@@ -300,7 +304,7 @@ class LearntView(Picture):
         """Pairs (planned m, found m), how far off they are on the whole, the ± of the next, whether that is told by
         enough."""
         self.pairs, self.bias, self.share, self.sure = tuple(pairs), bias, share, sure
-        self.setAccessibleDescription(f"{len(self.pairs)} pairs, {100 * bias:+.2f} %")
+        self.setAccessibleDescription(tr("{count} pairs, {bias:+.2f} %", count=len(self.pairs), bias=100 * bias))
         self.update()
 
     def draw(self, painter: QPainter, room: QRectF) -> bool:
@@ -313,7 +317,7 @@ class LearntView(Picture):
         wide = self.share if math.isfinite(self.share) else 0.0
         edge = 1e3 * longest * (abs(self.bias) + wide)
         most = 1.1 * max(*(abs(value) for value in off), edge, 1.0)
-        gutter = max(map(metrics.horizontalAdvance, (f"+{most:.0f} mm", "as planned"))) + 8
+        gutter = max(map(metrics.horizontalAdvance, (tr("+{most:.0f} mm", most=most), "as planned"))) + 8
         plot = room.adjusted(gutter, 4, -4, -1.5 * metrics.height())
 
         def at(planned: float, mm: float) -> QPointF:
@@ -336,7 +340,11 @@ class LearntView(Picture):
         for (planned, _), mm in zip(self.pairs, off, strict=True):
             painter.drawEllipse(at(planned, mm), 3.2, 3.2)
         painter.setPen(theme.INK_SOFT)
-        for mm, words in ((most, f"+{most:.0f} mm"), (0.0, "as planned"), (-most, f"−{most:.0f} mm")):
+        for mm, words in (
+            (most, tr("+{most:.0f} mm", most=most)),
+            (0.0, "as planned"),
+            (-most, tr("−{most:.0f} mm", most=most)),
+        ):
             y = at(0.0, mm).y()
             box = QRectF(
                 room.left(),

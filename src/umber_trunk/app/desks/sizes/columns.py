@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.rows_model import Column
-from umber_trunk.app.widgets.words import word
+from umber_trunk.app.widgets.words import tr, word
 from umber_trunk.core.catalog.conductors import area_of, parse_spec, show_size
 from umber_trunk.core.explain.about_fuses import why_fuse, why_start
 from umber_trunk.core.explain.about_wires import why_heat, why_load, why_size, why_wire_drop
@@ -105,7 +105,7 @@ def _set_size(wire: WireFigures, text: str) -> Edit:
 def _percent(used: Callable[[WireFigures], float | None]) -> Callable[[WireFigures], str]:
     def text(wire: WireFigures) -> str:
         value = used(wire)
-        return "" if value is None else f"{100 * value:.0f} % used"
+        return "" if value is None else tr("{value:.0f} % used", value=100 * value)
 
     return text
 
@@ -115,4 +115,4 @@ def _load_text(candidate: Candidate) -> str:
 
 
 def _worst_text(candidate: Candidate) -> str:
-    return f"{candidate.wire.worst.limit}: {100 * candidate.wire.worst.used:.0f} % used"
+    return tr("{limit}: {used:.0f} % used", limit=candidate.wire.worst.limit, used=100 * candidate.wire.worst.used)

@@ -124,8 +124,21 @@ class SizesDesk(Desk):
         self.wires.show_rows(wires)
         culprits = sum(wire.rank[0] < -1 for wire in wires)
         copper = sum(analysis.plant.conductors[w.row].kg_per_m * w.length_m * w.wire.parallel for w in wires)
-        state = f"{culprits} to mend" if culprits else "all limits hold" if wires else "nothing to size yet"
-        self.summary.setText(f"{len(wires)} wires, {state}, {significant(copper)} kg of conductor")
+        state = (
+            tr("{culprits} to mend", culprits=culprits)
+            if culprits
+            else "all limits hold"
+            if wires
+            else "nothing to size yet"
+        )
+        self.summary.setText(
+            tr(
+                "{count} wires, {state}, {copper} kg of conductor",
+                count=len(wires),
+                state=state,
+                copper=significant(copper),
+            )
+        )
         if wires and not self.wires.chosen_id():
             self.wires.choose(wires[0].wire.id, quiet=True)
         self._ask_ladder()
@@ -244,7 +257,12 @@ class SizesDesk(Desk):
         shared = (
             ""
             if twin is None
-            else f" {'✕ ' if not twin.ok else ''}Side by side: {twin.told}, of {twin.limit_c:.0f} °C."
+            else tr(
+                " {ok?✕ }Side by side: {told}, of {limit_c:.0f} °C.",
+                ok=bool(not twin.ok),
+                told=twin.told,
+                limit_c=twin.limit_c,
+            )
         )
         self.about.setText(f"{' and '.join(names)}.{together}{shared}")
         if self._wished[1]:

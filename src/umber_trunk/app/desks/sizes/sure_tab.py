@@ -10,6 +10,7 @@ from umber_trunk.app.desks.sizes.while_shown import WhileShown
 from umber_trunk.app.widgets.desk import Desk, hint
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.whiskers_view import WhiskersView
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.sizes.sure import Sure, how_sure
 
 MOST_SHOWN = 60
@@ -68,8 +69,15 @@ class SurePanel(WhileShown):
         said = (
             "Nothing is fed yet."
             if not found
-            else f"{len(found)} verdicts: {broken} broken for sure, {open_} hang on what was guessed, the others hold "
-            "for sure (19 times of 20)."
+            else tr(
+                "{count} verdicts: {broken} broken for sure, {open} hang on what was guessed, the others hold "
+                "for sure (19 times of 20).",
+                count=len(found),
+                broken=broken,
+                open=open_,
+            )
         )
-        more = f" The {MOST_SHOWN} least decided are drawn." if len(found) > MOST_SHOWN else ""
+        more = (
+            tr(" The {most_shown} least decided are drawn.", most_shown=MOST_SHOWN) if len(found) > MOST_SHOWN else ""
+        )
         self.told.setText(said + more)

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.plot import invite
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.explain.closeup import Closeup, FusePicture, Section
 from umber_trunk.core.units import significant
 from umber_trunk.core.usual import MET
@@ -104,9 +105,13 @@ class SectionPicture(Picture):
         mine = [wire for wire in ranked if wire.wire_id == wire_id][:1]
         lines = [
             f"{section.name}",
-            f"{len(section.wires)} wires",
-            f"⌀ {section.diameter_mm:.1f} mm, air {section.ambient_c:.0f} °C",
-            f"case: {section.case}",
+            tr("{count} wires", count=len(section.wires)),
+            tr(
+                "⌀ {diameter_mm:.1f} mm, air {ambient_c:.0f} °C",
+                diameter_mm=section.diameter_mm,
+                ambient_c=section.ambient_c,
+            ),
+            tr("case: {case}", case=section.case),
             "",
             "hottest:",
             *(f"{w.celsius:.0f} °C  {w.name}  {significant(w.amps, 2)} A" for w in ranked[:4]),
@@ -159,7 +164,7 @@ class VoltsPicture(Picture):
         limit = lane.left() + lane.width() * path.allowed_v / worst
         painter.setPen(QPen(theme.INK, 1.5, Qt.PenStyle.DashLine))
         painter.drawLine(QPointF(limit, lane.top() - 4), QPointF(limit, lane.bottom()))
-        text = f"allowed {path.allowed_v:.2f} V: {path.rule}"
+        text = tr("allowed {allowed_v:.2f} V: {rule}", allowed_v=path.allowed_v, rule=path.rule)
         painter.drawText(
             QPointF(
                 min(limit - metrics.horizontalAdvance(text) / 2, self.width() - metrics.horizontalAdvance(text) - 4),
@@ -251,8 +256,8 @@ class FusePictureView(Picture):
         painter.setFont(theme.font(8.5))
         metrics = QFontMetricsF(painter.font())
         parts = [
-            (theme.GOOD, f"fuse {fuse.fuse}"), (theme.BROKEN, "wire stands it so long"),
-            (theme.SLATE, f"fault {significant(fuse.fault_a, 2)} A"), *([(theme.TIGHT, "start")] if fuse.surges else []),
+            (theme.GOOD, tr("fuse {fuse}", fuse=fuse.fuse)), (theme.BROKEN, "wire stands it so long"),
+            (theme.SLATE, tr("fault {fault_a} A", fault_a=significant(fuse.fault_a, 2))), *([(theme.TIGHT, "start")] if fuse.surges else []),
         ]  # fmt: skip
         x, y = 8.0, taken.bottom() + 14
         for colour, text in parts:

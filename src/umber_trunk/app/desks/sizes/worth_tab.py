@@ -12,6 +12,7 @@ from umber_trunk.app.desks.sizes.while_shown import WhileShown
 from umber_trunk.app.widgets.desk import Desk, hint
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.rows_model import Column
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import Wanted, go_on_if
 from umber_trunk.core.results import Results
 from umber_trunk.core.sizes.worth import Kept, Move, Worth, kept, least_of, moves, resized
@@ -85,7 +86,11 @@ class WorthPanel(WhileShown):
 
     def _tell(self) -> None:
         done = sum(row.resized is not None for row in self.rows)
-        working = "" if done == len(self.rows) else f"sizes chosen anew for {done} of {len(self.rows)} …"
+        working = (
+            ""
+            if done == len(self.rows)
+            else tr("sizes chosen anew for {done} of {count} …", done=done, count=len(self.rows))
+        )
         self.progress.setText(working if self.rows else "working it out …")
         self.progress.setVisible(bool(working) or not self.rows)
         chosen = next((row for row in self.rows if row.move.what == self.table.chosen_id()), None)
@@ -140,13 +145,26 @@ def _anew(row: WorthRow) -> str:
 def _told(row: WorthRow) -> str:
     """The rest of what is known of a move, in a sentence or two."""
     one, anew = row.kept, row.resized
-    text = f"Sizes kept, {one.load} gains {one.gain_percent:.1f} % of the supply. " if one.gain_percent >= 0.05 else ""
+    text = (
+        tr(
+            "Sizes kept, {load} gains {gain_percent:.1f} % of the supply. ",
+            load=one.load,
+            gain_percent=one.gain_percent,
+        )
+        if one.gain_percent >= 0.05
+        else ""
+    )
     if anew is None:
         return text
     metal = "costs" if anew.cost > 0 else "saves"
     held = "" if anew.met else " Not every limit can be met."
-    return (
-        f"{text}Chosen anew it {metal} {abs(anew.cost):.2f} in metal; worst drop {anew.worst_drop_percent:.1f} %.{held}"
+    return tr(
+        "{text}Chosen anew it {metal} {cost:.2f} in metal; worst drop {worst_drop_percent:.1f} %.{held}",
+        text=text,
+        metal=metal,
+        cost=abs(anew.cost),
+        worst_drop_percent=anew.worst_drop_percent,
+        held=held,
     )
 
 
