@@ -269,31 +269,37 @@ def test_text_of_a_file_is_plain_wherever_it_is_shown() -> None:
         assert _marked_up(broken, "other.py"), broken
 
 
-def refusals() -> Iterator[tuple[str, str, set[str]]]:
-    """(file and line, code, names given) of each refusal in the source."""
+def sayings() -> Iterator[tuple[str, str, str, set[str]]]:
+    """(file and line, who says it, code or template, names given) of each sentence said by a fixed code or text."""
     for path in MODULES:
         for node in ast.walk(parsed(path)):
             if isinstance(node, ast.Call) and node.args and isinstance(node.args[0], ast.Constant):
                 name = ast.unparse(node.func)
-                if name == "refusal_of" or re.fullmatch(r"\w+Error\.of", name):
+                says = "refused" if name == "refusal_of" or re.fullmatch(r"\w+Error\.of", name) else name
+                if says in ("refused", "say", "tr"):
                     given = {one.arg or "**" for one in node.keywords}
-                    yield f"{path.relative_to(SOURCE)}:{node.lineno}", str(node.args[0].value), given
+                    yield f"{path.relative_to(SOURCE)}:{node.lineno}", says, str(node.args[0].value), given
 
 
-def test_every_refusal_has_its_sentence_and_every_sentence_somebody_who_says_it() -> None:
+def test_every_sentence_has_the_values_it_names_and_every_refusal_somebody_who_says_it() -> None:
     """A code without a sentence would be a bug report where a sentence was meant; none is raised with bare words but
     what repeats another's."""
-    texts = json.loads((SOURCE / "data/sentences/refused.json").read_text("utf-8"))
-    assert list(texts) == sorted(texts)
-    said = list(refusals())
-    assert len(said) > 600
-    wrong = [
-        f"{at}: {code} {sorted(given)}"
-        for at, code, given in said
-        if f"refused.{code}" not in texts or given != set(re.findall(r"{(\w+)", texts[f"refused.{code}"]))
-    ]
+    folder = SOURCE / "data/sentences"
+    en, refused = (json.loads((folder / name).read_text("utf-8")) for name in ("en.json", "refused.json"))
+    assert [list(en), list(refused)] == [sorted(en), sorted(refused)]
+    said = list(sayings())
+    assert len(said) > 1500
+    wrong = []
+    for at, says, code, given in said:
+        text = code if says == "tr" else refused.get(f"refused.{code}") if says == "refused" else en.get(code)
+        if text is None or (
+            "**" not in given and given != set(re.findall(r"{(\w+)", text)) and (given or says != "tr")
+        ):
+            wrong.append(f"{at}: {code} {sorted(given)}")
     assert not wrong
-    assert {code.removeprefix("refused.") for code in texts} == {code for _, code, _ in said}
+    assert {code.removeprefix("refused.") for code in refused} == {
+        code for _, says, code, _ in said if says == "refused"
+    }
     bare = {
         f"{path.relative_to(SOURCE)}: {ast.unparse(node.exc)}"
         for path in MODULES

@@ -75,9 +75,9 @@ def described(index: Index, subject: Subject, layout: Layout) -> str:
         end = index.ends[part]
         wires = sum(part in (w.start.end, w.finish.end) for w in index.design.wires)
         return tr(
-            "{end} ({end_2}), {wires} wires. Drag it, or Shift + ↑ ↓, to move its branch; Space folds it.",
+            "{end} ({kind}), {wires} wires. Drag it, or Shift + ↑ ↓, to move its branch; Space folds it.",
             end=end.name,
-            end_2=end.kind,
+            kind=end.kind,
             wires=wires,
         )
     return part

@@ -35,9 +35,7 @@ class GapView(QWidget):
         if self.pairs and self.pairs[-1] == (best, floor):
             return
         self.pairs.append((best, floor))
-        self.setAccessibleDescription(
-            tr("{best} holds; {best_2}", best=self._say(best), best_2=self._open(best, floor))
-        )
+        self.setAccessibleDescription(tr("{best} holds; {gap}", best=self._say(best), gap=self._open(best, floor)))
         self.update()
 
     def _open(self, best: float, floor: float | None) -> str:

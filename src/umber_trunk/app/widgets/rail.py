@@ -70,7 +70,10 @@ class StageRail(QWidget):
                 f"{tr(s.name)}: {self.states[s.id].why}"
                 if s.id in self.states
                 else tr(
-                    "{s}: {faults} faults, {others} warnings", s=tr(s.name), faults=faults[s.id], others=others[s.id]
+                    "{stage}: {faults} faults, {warnings} warnings",
+                    stage=tr(s.name),
+                    faults=faults[s.id],
+                    warnings=others[s.id],
                 )
                 for s in self.stages
             )

@@ -36,7 +36,7 @@ def says_stud(net: Netlist, fault: Fault) -> str:
 
 def says_flicker(net: Netlist, fault: Fault) -> str:
     """It leads now and then."""
-    return say("fault.makes-and-breaks", net=_contact_told(net, fault, "a contact"))
+    return say("fault.makes-and-breaks", contact=_contact_told(net, fault, "a contact"))
 
 
 def _contact_told(net: Netlist, fault: Fault, otherwise: str) -> str:
@@ -89,7 +89,9 @@ def says_swap(net: Netlist, fault: Fault) -> str:
     a, b = fault.where
     if not fault.end:
         return say("fault.swapped-anywhere", a=a, b=b)
-    return say("fault.each-others-cavities", a=a, b=b, name=net.index.ends[fault.end].name, net=_which_swap(net, fault))
+    return say(
+        "fault.each-others-cavities", a=a, b=b, name=net.index.ends[fault.end].name, which=_which_swap(net, fault)
+    )
 
 
 def says_shield(net: Netlist, fault: Fault) -> str:

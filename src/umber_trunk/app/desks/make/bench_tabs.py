@@ -138,20 +138,20 @@ class OrderPanel(Panel):
         )
         if other is not None:
             told += tr(
-                ".   {capitalize}: {tool_changes} tool changes, {other}",
-                capitalize=tr(SCHOOL_WORDS[other.school]).capitalize(),
-                tool_changes=other.tool_changes,
-                other=_range(other),
+                ".   {school}: {changes} tool changes, {time}",
+                school=tr(SCHOOL_WORDS[other.school]).capitalize(),
+                changes=other.tool_changes,
+                time=_range(other),
             )
         self.summary.setText(told + ".")
         self._order = order
         words = [
             (
                 tr(
-                    "{capitalize}: {span_s:.1f} h by these times, none under {span_bound_s:.1f} h",
-                    capitalize=tr(SCHOOL_WORDS[one.school]).capitalize(),
-                    span_s=one.span_s / 3600,
-                    span_bound_s=one.span_bound_s / 3600,
+                    "{school}: {hours:.1f} h by these times, none under {bound_hours:.1f} h",
+                    school=tr(SCHOOL_WORDS[one.school]).capitalize(),
+                    hours=one.span_s / 3600,
+                    bound_hours=one.span_bound_s / 3600,
                 )
             )
             for one in (order, other)
@@ -388,8 +388,8 @@ class LogPanel(Panel):
             try:
                 self.desk.said.emit(
                     tr(
-                        "{project}, is struck.",
-                        project=strike(self.desk.document.project, self.rows.chosen_id(), *said),
+                        "{entry}, is struck.",
+                        entry=strike(self.desk.document.project, self.rows.chosen_id(), *said),
                     )
                 )
                 self.desk.document.measured()

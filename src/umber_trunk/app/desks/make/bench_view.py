@@ -42,9 +42,9 @@ class BenchView(KeyedView):
         if card is not None:
             filled = (
                 tr(
-                    " {chips} of {count} done.",
-                    chips=sum(chip.state == "done" for chip in card.chips),
-                    count=len(card.chips),
+                    " {done} of {whole} done.",
+                    done=sum(chip.state == "done" for chip in card.chips),
+                    whole=len(card.chips),
                 )
                 if len(card.chips) > 1
                 else ""

@@ -66,11 +66,11 @@ class LeftView(DrawnPane):
             cells = [*field.cells.values(), *field.others.values()]
             self.setAccessibleDescription(
                 tr(
-                    "{count} nets, {cells} of {count_2} cells right, {cells_2} wrong",
-                    count=len(field.nets),
-                    cells=sum(one.state == "right" for one in cells),
-                    count_2=len(cells),
-                    cells_2=sum(one.state == "wrong" for one in cells),
+                    "{nets} nets, {right} of {whole} cells right, {wrong} wrong",
+                    nets=len(field.nets),
+                    right=sum(one.state == "right" for one in cells),
+                    whole=len(cells),
+                    wrong=sum(one.state == "wrong" for one in cells),
                 )
             )
         self.update()
@@ -241,9 +241,9 @@ class LeftView(DrawnPane):
 def _told(key: tuple[str, str], cell: Cell) -> str:
     wrong = tr(", {wrong} out of their bands", wrong=cell.wrong) if cell.wrong else ""
     return tr(
-        "{key}, {key_2}: {right} of {many} in their bands{wrong}",
-        key=key[0] or tr("the whole"),
-        key_2=key[1],
+        "{net}, {kind}: {right} of {many} in their bands{wrong}",
+        net=key[0] or tr("the whole"),
+        kind=key[1],
         right=cell.right,
         many=cell.many,
         wrong=wrong,

@@ -292,7 +292,7 @@ def _band_words(card: ProbeCard) -> str:
             expect=told(card.expect or 0.0),
         )
     if card.low is not None:
-        return tr("{expect_so?nothing leads: }at least {low}", expect_so=card.expect is None, low=told(card.low))
+        return tr("{open?nothing leads: }at least {low}", open=card.expect is None, low=told(card.low))
     return tr("at most {high}", high=told(card.high)) if card.high is not None else "a reading"
 
 
