@@ -311,3 +311,19 @@ def test_every_sentence_has_the_values_it_names_and_every_refusal_somebody_who_s
     }
     assert len(bare) == 3, bare
     assert all("{why}" in one or "told['wrong']" in one for one in bare)
+
+
+def test_what_a_cell_shows_can_be_typed_back_in_any_language() -> None:
+    """A cell that is edited shows the words it is typed in: none of it goes through a catalogue."""
+    wrong = []
+    for path in (SOURCE / "app").rglob("*.py"):
+        functions = {one.name: one for one in ast.walk(parsed(path)) if isinstance(one, ast.FunctionDef)}
+        for node in ast.walk(parsed(path)):
+            if isinstance(node, ast.Call) and ast.unparse(node.func) == "Column" and len(node.args) >= 3:
+                shows = [one.id for one in ast.walk(node.args[1]) if isinstance(one, ast.Name)]
+                called = [ast.walk(functions[name]) for name in shows if name in functions]
+                if "tr" in shows or any(
+                    isinstance(one, ast.Name) and one.id == "tr" for walk in called for one in walk
+                ):
+                    wrong.append(f"{path.relative_to(SOURCE)}:{node.lineno}")
+    assert not wrong

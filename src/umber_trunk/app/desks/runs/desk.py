@@ -270,7 +270,7 @@ class RunsDesk(Desk):
             Column("Sleeve", lambda r: f"{exact(r.sleeve_mm)} mm" if r.sleeve_mm else "", sleeved, right=True),
             Column(
                 "On reel",
-                lambda r: tr("{coiled_layers} layers", coiled_layers=r.coiled_layers) if r.coiled_layers else "",
+                lambda r: f"{r.coiled_layers} layers" if r.coiled_layers else "",
                 _reel_edit,
                 right=True,
             ),
@@ -310,24 +310,14 @@ class RunsDesk(Desk):
 
 
 def along_text(segment: Segment) -> str:
-    """Bends, loops and twist of a segment in a few words."""
-    told = ["to corners"] if segment.corners else []
-    told += [
-        tr(
-            "{angle_deg}° at {at_m}, radius {radius_mm} mm",
-            angle_deg=exact(bend.angle_deg),
-            at_m=show_length(bend.at_m),
-            radius_mm=exact(bend.radius_mm),
-        )
+    """Bends, loops and twist of a segment in a few words, those in which they are typed whatever language is spoken."""
+    told = [
+        f"{exact(bend.angle_deg)}° at {show_length(bend.at_m)}, radius {exact(bend.radius_mm)} mm"
         for bend in segment.bends
     ]
-    told += [
-        tr("{slack} loop {length_m}", slack=slack.kind, length_m=show_length(slack.length_m)) for slack in segment.slack
-    ]
-    told += [tr("twisted, {lay_mm} mm a turn", lay_mm=exact(segment.lay_mm))] if segment.lay_mm else []
-    told += (
-        [tr("on the board at {turn_deg}°", turn_deg=exact(segment.turn_deg))] if segment.turn_deg is not None else []
-    )
+    told += [f"{slack.kind} loop {show_length(slack.length_m)}" for slack in segment.slack]
+    told += [f"twisted, {exact(segment.lay_mm)} mm a turn"] if segment.lay_mm else []
+    told += [f"on the board at {exact(segment.turn_deg)}°"] if segment.turn_deg is not None else []
     return "; ".join(told)
 
 
