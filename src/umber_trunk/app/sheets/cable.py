@@ -295,11 +295,11 @@ class EvidenceView(QWidget):
 
     def _told(self, built: Built) -> str:
         wires = tr(
-            "{count} wires would be of it ({wires}{count_so? …}), reckoned with the worst it can well be, "
+            "{count} wires would be of it ({wires}{more? …}), reckoned with the worst it can well be, "
             "{cautious_mm2:.3g} mm² {name}",
             count=len(built.wires),
             wires=", ".join(built.wires[:6]),
-            count_so=len(built.wires) > 6,
+            more=len(built.wires) > 6,
             cautious_mm2=built.cautious_mm2,
             name=metals()[built.metal].name,
         )

@@ -154,7 +154,7 @@ class CatalogueSheet(QDialog):
             and all(word in f"{part.kind} {part.id} {part.name} {part.family}".lower() for word in words)
         ]
         self.model.show_parts(found)
-        self.count.setText(tr("{count} of {count_2} parts", count=len(found), count_2=len(shelf.parts)))
+        self.count.setText(tr("{count} of {whole} parts", count=len(found), whole=len(shelf.parts)))
 
     def _chosen(self, at: int) -> None:
         if 0 <= at < len(self.model.parts):

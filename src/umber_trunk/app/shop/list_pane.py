@@ -79,9 +79,8 @@ class ListPane(QWidget):
         cells = table(kind, self._look.shop.rows(kind))
         self.told.setText(
             tr(
-                "{told}{told_2}. {count} rows.",
-                told=KINDS[kind].told[0].upper(),
-                told_2=KINDS[kind].told[1:],
+                "{what}. {count} rows.",
+                what=KINDS[kind].told[0].upper() + KINDS[kind].told[1:],
                 count=len(cells) - 1,
             )
         )

@@ -192,11 +192,12 @@ class PlanPane(QWidget):
         self.take.setEnabled(found.other is not None)
         worth, bound = found.plan.plan.worth, found.plan.plan.bound
         said = tr(
-            "{late:.1f} weighted days late (no plan under {late_2:.1f}), {set_ups} set-ups (at least {set_ups_2}).",
+            "{late:.1f} weighted days late (no plan under {late_bound:.1f}), {set_ups} set-ups (at least "
+            "{set_ups_bound}).",
             late=worth.late,
-            late_2=bound.late,
+            late_bound=bound.late,
             set_ups=worth.set_ups,
-            set_ups_2=bound.set_ups,
+            set_ups_bound=bound.set_ups,
         )
         if moved := found.plan.plan.moved:
             said += tr(" {count} tasks moved since the plan kept.", count=len(moved))

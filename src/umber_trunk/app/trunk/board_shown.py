@@ -119,12 +119,12 @@ class BoardShown(QWidget):
         self.said.emit(
             notes
             or tr(
-                "{count} segments at 1:1 on {width_mm:g} × {height_mm:g} mm, {count_2} folds. Drag a limb to "
+                "{segments} segments at 1:1 on {width_mm:g} × {height_mm:g} mm, {folds} folds. Drag a limb to "
                 "turn it; P keeps it where it lies, Shift+P the whole board.",
-                count=len(made.folded.lines),
+                segments=len(made.folded.lines),
                 width_mm=made.width_mm,
                 height_mm=made.height_mm,
-                count_2=len(made.folded.folds),
+                folds=len(made.folded.folds),
             )
         )
         self.update()

@@ -228,7 +228,7 @@ class CoilsPanel(Panel):
             for cut in mine[:40]
         )
         self.cuts.setText(
-            tr("{chosen}, cut in this order: {told}{count_so? …}", chosen=chosen, told=told, count_so=len(mine) > 40)
+            tr("{chosen}, cut in this order: {told}{more? …}", chosen=chosen, told=told, more=len(mine) > 40)
             if mine
             else ""
         )

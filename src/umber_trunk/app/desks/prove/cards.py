@@ -151,7 +151,7 @@ def suspects_of(verdict: Verdict, over: bool = False) -> tuple[tuple[str, float,
     rows: list[tuple[str, float, str]] = []
     for first, *mates in verdict.alike[:MOST_SUSPECTS]:
         others = "; ".join(f"{mate.words.split(':')[0]} ({100 * mate.probability:.0f} %)" for mate in mates[:3])
-        alike = tr("reads alike: {others}{count_so? …}", others=others, count_so=len(mates) > 3) if mates else ""
+        alike = tr("reads alike: {others}{more? …}", others=others, more=len(mates) > 3) if mates else ""
         more = "; ".join(part for part in (first.mend if over else "", alike) if part)
         rows.append((first.words, first.probability, more))
     if verdict.unexplained:

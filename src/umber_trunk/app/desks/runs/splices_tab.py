@@ -174,9 +174,7 @@ class SidesPanel(Panel):
         for part in parts:
             cuts = [found[wire].cut_m for wire in part.wires if wire in found]
             spread = 1e3 * (max(cuts) - min(cuts)) if cuts else 0.0
-            told = (
-                tr("{cuts:.0f} to {cuts_2:.0f} mm", cuts=1000.0 * min(cuts), cuts_2=1000.0 * max(cuts)) if cuts else ""
-            )
+            told = tr("{least:.0f} to {most:.0f} mm", least=1000.0 * min(cuts), most=1000.0 * max(cuts)) if cuts else ""
             rows.append(Beside(part.id, part, spread, told))
         self.rows.show_rows(rows)
         self._moved()

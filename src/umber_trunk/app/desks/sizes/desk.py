@@ -258,8 +258,8 @@ class SizesDesk(Desk):
             ""
             if twin is None
             else tr(
-                " {ok?✕ }Side by side: {told}, of {limit_c:.0f} °C.",
-                ok=bool(not twin.ok),
+                " {wrong?✕ }Side by side: {told}, of {limit_c:.0f} °C.",
+                wrong=bool(not twin.ok),
                 told=twin.told,
                 limit_c=twin.limit_c,
             )
