@@ -19,7 +19,7 @@ def says_open(net: Netlist, fault: Fault) -> str:
 
 def says_high(net: Netlist, fault: Fault) -> str:
     """A joint of a contact reads too much."""
-    at = _contact_told(net, fault, "a joint")
+    at = _contact_told(net, fault, say("fault.a-joint"))
     return say("fault.too-much-bad-crimp", at=at, ohm=show_ohms(fault.ohm))
 
 
@@ -36,7 +36,7 @@ def says_stud(net: Netlist, fault: Fault) -> str:
 
 def says_flicker(net: Netlist, fault: Fault) -> str:
     """It leads now and then."""
-    return say("fault.makes-and-breaks", contact=_contact_told(net, fault, "a contact"))
+    return say("fault.makes-and-breaks", contact=_contact_told(net, fault, say("fault.a-contact")))
 
 
 def _contact_told(net: Netlist, fault: Fault, otherwise: str) -> str:
@@ -80,7 +80,7 @@ def says_short(_: Netlist, fault: Fault) -> str:
 
 def says_leak(_: Netlist, fault: Fault) -> str:
     """Insulation that lets a little through."""
-    to = "to earth" if len(fault.where) == 1 else say("fault.to-place", where=fault.where[1])
+    to = say("fault.to-earth") if len(fault.where) == 1 else say("fault.to-place", where=fault.where[1])
     return say("fault.leaks-by-wet", where=fault.where[0], to=to, ohm=show_ohms(fault.ohm))
 
 
@@ -147,12 +147,12 @@ def act_swap(net: Netlist, fault: Fault) -> str:
 
 def act_short(_: Netlist, fault: Fault) -> str:
     """Of two wires that touch."""
-    return say("fault.part-where-they-touch", where=" and ".join(fault.where))
+    return say("fault.part-where-they-touch", where=say("fault.and").join(fault.where))
 
 
 def act_leak(_: Netlist, fault: Fault) -> str:
     """Of insulation that leaks."""
-    return say("fault.dry-it-and-look-along", where=" and ".join(fault.where))
+    return say("fault.dry-it-and-look-along", where=say("fault.and").join(fault.where))
 
 
 def act_end(verb: str) -> Callable[[Netlist, Fault], str]:
@@ -162,4 +162,4 @@ def act_end(verb: str) -> Callable[[Netlist, Fault], str]:
 
 def act_crossed(net: Netlist, fault: Fault) -> str:
     """Of two plugs changed over."""
-    return say("fault.change-over", where=" and ".join(net.index.ends[end].name for end in fault.where))
+    return say("fault.change-over", where=say("fault.and").join(net.index.ends[end].name for end in fault.where))

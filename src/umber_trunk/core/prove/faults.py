@@ -14,6 +14,7 @@ from umber_trunk.core.prove import fault_figures as figures
 from umber_trunk.core.prove import fault_words as words
 from umber_trunk.core.prove.fault import LEADS, Fault
 from umber_trunk.core.prove.netlist import Netlist
+from umber_trunk.core.sentences import say
 from umber_trunk.core.units import show_ohms
 
 
@@ -76,7 +77,7 @@ def _of_ends(net: Netlist, what: str, names: list[str], values: list[str]) -> Fa
         )
     if what == "crossed" and not net.alike_plugs(*ends):
         raise InputError.of(
-            "prove.arent-alike-one-doesnt-go", ends=" and ".join(net.index.ends[end].name for end in ends)
+            "prove.arent-alike-one-doesnt-go", ends=say("fault.and").join(net.index.ends[end].name for end in ends)
         )
     for end in ends:
         if len({net.net_at(point) for point in net.points if point[0] == end}) < 2:
