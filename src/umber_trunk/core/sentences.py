@@ -62,6 +62,11 @@ def say(code: str, **values: Any) -> str:
     return filled(spoken(template(code), code), values)
 
 
+def heads(*keys: str) -> tuple[str, ...]:
+    """Heads of a paper's columns by their keys under paper.head; "" stays empty."""
+    return tuple(say(f"paper.head.{key}") if key else "" for key in keys)
+
+
 def filled(text: str, values: Mapping[str, Any]) -> str:
     """A template with its values put in. KeyError where one is missing."""
 

@@ -15,6 +15,7 @@ from umber_trunk.core.make.told import handful_told, piece_name
 from umber_trunk.core.papers.open_faults import standing
 from umber_trunk.core.printed import TICK, PaperTable, Part, Printed, table_of
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import heads, say
 
 BLANK = "\u00a0______"
 
@@ -27,26 +28,30 @@ def traveller(results: Results, order: Order | None = None) -> Printed:
         _row(results, many, len(order.units)) for many in _rows(handfuls(order, results.design.project.practice.looks))
     )
     steps = PaperTable(
-        ("", "Do", "Tool and setting", "Where", "Each piece", "By"),
+        heads("", "do", "tool-and-setting", "where", "each-piece", "by"),
         (0.05, 0.31, 0.15, 0.11, 0.35, 0.03),
         (0,),
         rows,
-        "Traveller",
+        say("paper.traveller"),
     )
     used = dict.fromkeys(c for step in order.steps for c in step.operation.cautions)
     parts: list[Part] = []
     if (decisions := table_of(decision_rows(results.design), (0.1, 0.2, 0.2, 0.2, 0.3))) is not None:
         parts.append(decisions)
     if used:
-        parts.append(PaperTable(("Cautions of this build",), (1.0,), (), tuple((caution_told(c),) for c in used)))
+        parts.append(PaperTable((say("paper.cautions-of-build"),), (1.0,), (), tuple((caution_told(c),) for c in used)))
     parts.append(steps)
-    lot = "one unit" if len(order.units) == 1 else f"{len(order.units)} units"
-    state = (
-        f"{len(order.steps)} steps for {lot} in {len(rows)} handfuls, {order.tool_changes} tool changes, "
-        f"{order.low_s / 3600:.1f} to {order.high_s / 3600:.1f} h"
+    state = say(
+        "paper.traveller-state",
+        steps=len(order.steps),
+        units=len(order.units),
+        handfuls=len(rows),
+        changes=order.tool_changes,
+        low=order.low_s / 3600,
+        high=order.high_s / 3600,
     )
     return Printed(
-        f"{results.design.project.name}: traveller",
+        say("paper.traveller-of", name=results.design.project.name),
         *standing(results, state),
         tuple(parts),
         code=results.design.project.name,
@@ -79,9 +84,9 @@ def _row(results: Results, many: Sequence[Handful], units: int) -> tuple[str, ..
     single = len(pieces) == 1 and bool(one.singly)
     if first.op == "cut" and len(many) > 1:
         what = (
-            f"Cut {len(pieces)} pieces for test crimps, about 150 mm by eye"
+            say("paper.cut-test-pieces", count=len(pieces))
             if first.sample
-            else f"Cut {len(pieces)} pieces, each to its length in mm"
+            else say("paper.cut-pieces", count=len(pieces))
         )
     else:
         what = handful_told(one, names, part).text if first.sample or not one.singly else first.text
@@ -112,18 +117,18 @@ def kit_sheets(results: Results, made: Sequence[Bag]) -> list[Printed]:
     sheets = []
     for bag in made:
         parts = PaperTable(
-            ("In the bag", "n"), (0.85, 0.15), (1,), tuple((name, str(count)) for name, count in bag.parts)
+            (*heads("in-the-bag"), "n"), (0.85, 0.15), (1,), tuple((name, str(count)) for name, count in bag.parts)
         )
         steps = PaperTable(
-            ("", "Do", "Done"),
+            heads("", "do", "done"),
             (0.06, 0.86, 0.08),
             (0,),
             tuple((str(n), text, TICK) for n, text in enumerate(bag.steps, 1)),
         )
-        state = f"{bag.what.replace('mm2', 'mm²')}, cut {1e3 * bag.cut_m:.0f} mm"
+        state = say("paper.bag-state", what=bag.what.replace("mm2", "mm²"), mm=1e3 * bag.cut_m)
         sheets.append(
             Printed(
-                f"{results.design.project.name}: lead {bag.lead}",
+                say("paper.lead-of", name=results.design.project.name, lead=bag.lead),
                 *standing(results, state),
                 (parts, steps) if bag.parts else (steps,),
             )

@@ -8,6 +8,7 @@ from umber_trunk.core.prove.checklist import Test, test_volts
 from umber_trunk.core.prove.netlist import netlist
 from umber_trunk.core.prove.plan import test_plan
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import heads, say
 from umber_trunk.core.units import show_ohms
 
 
@@ -24,11 +25,11 @@ def band_text(test: Test) -> str:
     if not test.unit:
         return ""
     if test.low is not None and test.high is not None:
-        return f"{show(test.low, test.unit)} to {show(test.high, test.unit)}"
+        return say("band.between", low=show(test.low, test.unit), high=show(test.high, test.unit))
     return (
-        f"at least {show(test.low, test.unit)}"
+        say("band.at-least", low=show(test.low, test.unit))
         if test.low is not None
-        else f"at most {show(test.high or 0.0, test.unit)}"
+        else say("band.at-most", high=show(test.high or 0.0, test.unit))
     )
 
 
@@ -43,23 +44,21 @@ def test_sheet(results: Results) -> Printed:
     rows = tuple((str(t.n), t.kind, t.text, band_text(t), "" if t.unit else TICK, "") for t in plan.tests)
     volts = test_volts(results.once(netlist))
     cautions = (
-        (
-            f"Insulation is tested at {volts:g} V: disconnect the electronics first; nobody touches the harness; "
-            "discharge before you do."
-        ),
-        "Probe on mating contacts or test leads: never force a tip into a socket or through a seal.",
-        (
-            "Power only once everything before was sound: battery negative last, a small fuse first. Mains by or "
-            "under a qualified person."
-        ),
+        say("caution.test.insulation", volts=volts),
+        say("caution.test.probes"),
+        say("caution.test.power"),
     )
-    tables = [PaperTable(("Cautions of this test",), (1.0,), (), tuple((one,) for one in cautions))]
+    tables = [PaperTable((say("paper.cautions-of-test"),), (1.0,), (), tuple((one,) for one in cautions))]
     tables += decision_tables(results.design)
     tables.append(
-        PaperTable(("No", "Test", "What", "Band", "Read", "By"), (0.05, 0.1, 0.5, 0.19, 0.1, 0.06), (0,), rows)
+        PaperTable(heads("no", "test", "what", "band", "read", "by"), (0.05, 0.1, 0.5, 0.19, 0.1, 0.06), (0,), rows)
     )
-    state = (
-        f"{len(plan.tests)} tests, {plan.nets} nets, {plan.shorts_box} group tests for shorts by a switch box or "
-        f"{plan.shorts_hand} by hand, about {plan.seconds / 60:.0f} min"
+    state = say(
+        "paper.test-state",
+        tests=len(plan.tests),
+        nets=plan.nets,
+        box=plan.shorts_box,
+        hand=plan.shorts_hand,
+        minutes=plan.seconds / 60,
     )
-    return Printed(f"{results.design.project.name}: test sheet", state, True, tuple(tables))
+    return Printed(say("paper.test-sheet-of", name=results.design.project.name), state, True, tuple(tables))
