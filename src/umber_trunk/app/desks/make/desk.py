@@ -17,9 +17,10 @@ from PySide6.QtWidgets import (
 
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
-from umber_trunk.app.desks.make.bench_tabs import SCHOOL_WORDS, ChartsPanel, LogPanel, OrderPanel
+from umber_trunk.app.desks.make.bench_tabs import SCHOOL_WORDS, ChartsPanel, OrderPanel
 from umber_trunk.app.desks.make.bench_view import BenchView
 from umber_trunk.app.desks.make.card import card_of
+from umber_trunk.app.desks.make.log_tab import LogPanel
 from umber_trunk.app.desks.make.mishaps import Mishaps
 from umber_trunk.app.desks.make.taken_in import TakenIn
 from umber_trunk.app.document import Document
