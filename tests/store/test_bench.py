@@ -307,6 +307,10 @@ def test_a_coil_chosen_by_hand_has_to_be_the_right_one_and_long_enough(harness: 
             for name, told in (("thin", "this wire is"), ("stub", "m left"), ("none", "no coil")):
                 with pytest.raises(BenchError, match=told):
                     build.advance(name)
+            metres = build.bench.now.operation.length_m  # type: ignore[union-attr]
+            project.floor.put_coils([Coil("just", size, metres), Coil("own", size, 50.0)], 0)
+            assert build.advance("just").data["coil"] == "just"  # as long as the wire is long enough
+            build.back()
             assert build.advance("own").data["coil"] == "own"
 
 

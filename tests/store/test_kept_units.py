@@ -38,7 +38,16 @@ from umber_trunk.store.demo_file import put_demo
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.found_units import kept_unit, records_of
 from umber_trunk.store.keeping import log_said, plan_upgrade, repair_of, take_upgrade
-from umber_trunk.store.meters import Bench, MeterLink, MeterServer, parse_answer, read_place, simulated, written
+from umber_trunk.store.meters import (
+    Bench,
+    MeterLink,
+    MeterServer,
+    parse_answer,
+    parse_volts,
+    read_place,
+    simulated,
+    written,
+)
 from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.proofs import UnitProof
 from umber_trunk_helpers import beside
@@ -621,6 +630,17 @@ class TestMeters:
     )
     def test_answers_are_read_whole(self, text: str, ohm: float) -> None:
         assert parse_answer(text, "m") == ohm
+
+    @pytest.mark.parametrize(
+        ("text", "volts"), [("0.25", 0.25), ("0.25 V", 0.25), ("12.5 mV", 0.0125), ("-3 VDC", 3.0), ("1e-3V", 0.001)]
+    )
+    def test_volts_across_a_joint(self, text: str, volts: float) -> None:
+        assert parse_volts(text, "m") == pytest.approx(volts)
+
+    @pytest.mark.parametrize("text", ["12 V", "1 A", "1 ohm", "", "nan"])
+    def test_what_is_no_voltage_across_a_joint_is_refused(self, text: str) -> None:
+        with pytest.raises(StoreError, match="no voltage across a joint"):
+            parse_volts(text, "m")
 
     @pytest.mark.parametrize("text", ["", "1,2", "1.2.3", "0x1F", "3 mohm", "3 A", "nan", "-5", "1e30", "1.2 1.3"])
     def test_what_is_no_reading_is_refused(self, text: str) -> None:

@@ -25,6 +25,7 @@ from umber_trunk.core.harness.model import Design
 from umber_trunk.core.lengths.laying import lay, suggest
 from umber_trunk.store import sheets
 from umber_trunk.store.files import StoreError
+from umber_trunk.store.listing.colours import ColourRules, colour_cell
 from umber_trunk.store.listing.doubts import Answers
 from umber_trunk.store.listing.memory import read_with_memory, remember
 from umber_trunk.store.listing.merge import add_wires, differences, merge
@@ -482,6 +483,43 @@ def test_answers_are_remembered_for_lists_with_the_same_titles(tmp_path: Path) -
     assert brief(read_with_memory(book, Answers(said={"bare-size": "metric"}), path=memory)[0])[0][0] == "4 mm2"
     memory.write_text("{rubbish")
     assert read_with_memory(book, Answers(), path=memory)[0].doubts
+
+
+def test_an_answer_is_used_again_only_where_its_question_is_open(tmp_path: Path) -> None:
+    memory = tmp_path / "answers.json"
+    bare, said = (
+        sheets.Book("l", (sheets.Sheet("", [line.split(",") for line in text.splitlines()]),))
+        for text in (f"{H}\n1,a:1,b:1,2.5 mm2,1200\n", f"{H}\n1,a:1,b:1,2.5 mm2,1200 cm\n")
+    )
+    given_ = Answers(units={"length": "in"})
+    remember(read_list(bare, given_), given_, memory)
+    assert read_with_memory(bare, Answers(), path=memory)[1].units == {"length": "in"}
+    reading, used = read_with_memory(said, Answers(), path=memory)
+    assert (brief(reading)[0][2], used.units) == (12000, {})
+    assert not any("before" in note for note in reading.notes)
+
+
+def test_what_is_told_says_where_and_of_what() -> None:
+    """A wire twice is told with its sheet where the list has several; unusual pins with two of them; a code that was
+    chosen to be two colours is both."""
+    grid = [["wire", "from", "to"], ["1", "a", "b"]]
+    book = sheets.Book("l", (sheets.Sheet("port", grid), sheets.Sheet("aft", grid)))
+    reading = read_list(book, Answers(sheets=("port", "aft")))
+    assert "wire 1 is in row 2 of “port” already" in str(reading.faults[0])
+    odd = list_of("wire,from,from pin,to,size,length (m)\n1,a,x7-long-pin,b,1 mm2,1\n2,a,y8-long-pin,c,1 mm2,1\n")
+    told = next(doubt for doubt in odd.doubts if doubt.id == "pin-column")
+    assert told.evidence.startswith("“x7-long-pin” and “y8-long-pin” could be pins")
+    rules = ColourRules(("en",), {"X": "red/white"})
+    assert colour_cell("X", rules) == ("red", "white")
+
+
+def test_screens_and_pins_as_they_are_written() -> None:
+    landed = list_of(
+        "wire,from,to,size,length (m),screen\n1,a:1,b:1,1 mm2,1,box\n2,a:2,b:2,1 mm2,1,yes\n3,a:3,b:3,1 mm2,1,\n"
+    )
+    assert [(one.screened, one.screen) for one in landed.wires] == [(True, "box"), (True, ""), (False, "")]
+    ditto = list_of('wire,from,from pin,to,to pin,size,length (m)\n1,a,7,b,1,1 mm2,1\n2,"""","""",c,|,1 mm2,1\n')
+    assert [(one.start, one.finish[1]) for one in ditto.wires] == [(("a", "7"), "1"), (("a", "7"), "|")]
 
 
 def test_a_later_revision_keeps_what_still_holds() -> None:

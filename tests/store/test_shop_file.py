@@ -10,7 +10,7 @@ import sqlite3
 import subprocess
 import sys
 import time
-from datetime import date
+from datetime import date, datetime
 from functools import partial
 from pathlib import Path
 
@@ -31,7 +31,8 @@ from umber_trunk.core.shop.things import KINDS, Delivery, Incoming, Job, Person,
 from umber_trunk.store.demo_shop import put_shop
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.shop_file import ShopFile, shop_file
-from umber_trunk.store.stock import keep_booked, shelf_file
+from umber_trunk.store.shop_plan import zone_and_now
+from umber_trunk.store.stock import PART, keep_booked, shelf_file
 
 WORKER = """
 import sys
@@ -359,3 +360,16 @@ def test_no_damage_is_a_bug(path: Path, tmp_path: Path, seed: int, capsys: pytes
     for words in (["shop"], ["shop", "--log"], ["devices", "list"], ["job", "list"]):
         assert main([*words, "--shop", str(path)]) in (0, 1, 2), capsys.readouterr()
     assert main(["salvage", str(path), "-o", str(tmp_path / "out.umber")]) in (0, 1, 2), capsys.readouterr()
+
+
+def test_a_day_is_planned_from_eight_and_parts_are_never_fewer_than_none(path: Path) -> None:
+    with shelf_file(path) as shelf:
+        shelf.put_parts({"c1": 3.0, "c2": 5.0})
+        shelf.book([("e1", f"{PART}c1", 9.0, 2**50, "more than was counted"), ("e2", f"{PART}c2", 2.0, 2**50, "W1")])
+        assert shelf.parts() == {"c1": 0.0, "c2": 3.0}
+    with shop_file(path) as shop:
+        zone, day = zone_and_now(shop.shop(), "2026-12-01")
+        eight = datetime.fromisoformat("2026-12-01T08:00").astimezone().isoformat(timespec="seconds")
+        assert day == zone_and_now(shop.shop(), eight)[1]
+        assert zone_and_now(shop.shop(), eight.replace("08:00:00", "09:00:00"))[1] == day + 3600
+        assert zone is not None
