@@ -489,7 +489,7 @@ def test_an_answer_is_used_again_only_where_its_question_is_open(tmp_path: Path)
     memory = tmp_path / "answers.json"
     bare, said = (
         sheets.Book("l", (sheets.Sheet("", [line.split(",") for line in text.splitlines()]),))
-        for text in (f"{H}\n1,a:1,b:1,2.5 mm2,1200\n", f"{H}\n1,a:1,b:1,2.5 mm2,1200 cm\n")
+        for text in (f"{H}\n1,a:1,b:1,2.5 mm2,1200\n", f"{H}\n1,a:1,b:1,4,1200 cm\n")
     )
     given_ = Answers(units={"length": "in"})
     remember(read_list(bare, given_), given_, memory)
