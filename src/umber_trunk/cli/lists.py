@@ -78,7 +78,7 @@ def _columns(texts: list[str]) -> dict[str, int]:
             raise InputError.of("shell.no-field-fields", name=name, known=", ".join(FIELDS))
         at = -1 if letters.lower() == "none" else column_index(letters)
         if at is None:
-            raise InputError.of("shell.column-name-column-by-its-letter", name=name, letters=letters)
+            raise InputError.of("shell.column-by-letter", name=name, letters=letters)
         found[name] = at
     return found
 

@@ -95,7 +95,7 @@ def _meter(args: argparse.Namespace) -> int:
         print("OL" if math.isinf(ohm) else f"{ohm:g} ohm")
         return SOUND
     if not 0 <= args.noise <= 1000:
-        raise InputError.of("shell.noise-is-from-to-times-meters")
+        raise InputError.of("shell.noise-out-of-range")
     net = net_of(args.sim)
     bench = simulated(net, [parse_fault(net, word) for word in args.fault], args.seed, args.noise)
     with MeterTerminal(bench) if args.pty else MeterServer(bench, args.port) as server:

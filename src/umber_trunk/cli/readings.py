@@ -159,7 +159,7 @@ def _gauge(args: argparse.Namespace) -> int:
         return SOUND
     for value in (args.height, args.wear, args.scatter, args.pull):
         if not -1e6 < value < 1e6:
-            raise InputError.of("shell.press-needs-figures-that-press")
+            raise InputError.of("shell.press-out-of-range")
     press = Press(args.height, args.wear, abs(args.scatter), args.pull, seed=args.seed)
     with PressTerminal(press) if args.pty else PressServer(press, args.port) as served:
         print(served.address, flush=True)

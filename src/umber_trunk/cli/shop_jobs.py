@@ -119,7 +119,7 @@ def _job_goes_on(args: argparse.Namespace, file: ShopFile, path: Path) -> int:
             made = partial(cancel, why=args.why)
         case "repair":
             if not args.unit or not args.found:
-                raise InputError.of("shell.say-which-unit-build-unit-came")
+                raise InputError.of("shell.say-which-unit-came-back")
             made = partial(repaired, what=Repair(unit=args.unit, found=args.found, done=args.done))
         case "deliver":
             made = partial(hand_over, given=_delivered(args, file, path, job, day.isoformat()))

@@ -178,10 +178,10 @@ def _diameters(words: list[str]) -> list[float]:
     for word in words:
         match = re.fullmatch(r"([^x×*]+)(?:[x×*](\d+))?", word)
         if not match:
-            raise InputError.of("shell.cant-be-read-as-diameter-such", word=word)
+            raise InputError.of("shell.not-a-diameter", word=word)
         diameter, count = parse_number(match[1]), int(match[2] or 1)
         if not 0 < diameter <= 1000 or not 1 <= count <= 2000:
-            raise InputError.of("shell.diameter-is-above-and-at-most", word=word)
+            raise InputError.of("shell.diameter-out-of-range", word=word)
         found += [diameter] * count
     if len(found) > 2000:
         raise InputError.of("shell.too-many-wires-to-pack")

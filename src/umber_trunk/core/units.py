@@ -61,7 +61,7 @@ def parse_ohms(text: str, habit: Habit | None = None) -> float:
     """A resistance in Ω, zero allowed, up to 1 MΩ."""
     value = read(text, RESISTANCE, "ohm", habit).value
     if not 0 <= value <= 1e6:
-        raise InputError.of("units.must-be-from-to-megohm", text=quoted(text))
+        raise InputError.of("units.resistance-out-of-range", text=quoted(text))
     return value
 
 
@@ -77,7 +77,7 @@ def parse_share(text: str, habit: Habit | None = None) -> float:
     stripped = text.strip()
     value = parse_number(stripped.removesuffix("%"), habit) / (100 if stripped.endswith("%") else 1)
     if not 0 < value <= 1:
-        raise InputError.of("units.must-lie-above-and-at-most", text=quoted(stripped))
+        raise InputError.of("units.share-out-of-range", text=quoted(stripped))
     return value
 
 
@@ -160,7 +160,7 @@ def parse_duty(text: str, habit: Habit | None = None) -> tuple[float, float]:
         raise InputError.of("units.cant-be-read-as-duty", text=quoted(text))
     on_s, period_s = (parse_seconds(half, habit) for half in halves)
     if on_s > period_s:
-        raise InputError.of("units.on-for-of-every-is-not", on_s=on_s, period_s=period_s)
+        raise InputError.of("units.duty-not-possible", on_s=on_s, period_s=period_s)
     return on_s, period_s
 
 

@@ -46,7 +46,7 @@ def parse_address(text: str, what: str = "gauge", wait_s: float = WAIT_S) -> Add
         or place.startswith("visa:")
     )
     if not known:
-        raise InputError.of("store.no-address-tcp", text=text[:60], what=what)
+        raise InputError.of("store.not-an-address", text=text[:60], what=what)
     baud = 9600
     for name, value in parse_qsl(asked, keep_blank_values=True):
         if name == "baud" and place.startswith("/dev/") and value.isdecimal() and int(value[:9]) in BAUDS:

@@ -119,7 +119,7 @@ def read_text(path: Path, most: int = MOST_TEXT) -> str:
     try:
         return read_whole(path, most).decode("utf-8-sig")
     except UnicodeDecodeError as why:
-        raise StoreError.of("store.not-text-in-utf-byte", path=path.name, byte=why.start + 1) from why
+        raise StoreError.of("store.not-utf-8", path=path.name, byte=why.start + 1) from why
 
 
 def _kind(mode: int) -> str:
@@ -171,7 +171,7 @@ def target_of(path: Path) -> Path:
             if name.endswith(ending) and is_harness(target.with_name(name.removesuffix(ending) or name)):
                 raise StoreError.of("store.belongs-to-harness-file", path=path.name)
     if mode and is_harness(target):
-        raise StoreError.of("store.harness-file-nothing-else-is-ever", path=path)
+        raise StoreError.of("store.harness-file-not-written-onto", path=path)
     return target
 
 

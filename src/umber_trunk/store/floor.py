@@ -235,7 +235,7 @@ class Floor(Stock):
         with self._reading():
             row = self._db.execute("SELECT body FROM input WHERE digest = ?", (digest,)).fetchone()
         if row is None:
-            raise StoreError.of("store.doesnt-hold-what-this-was-frozen", path=self.path.name, digest=digest[:12])
+            raise StoreError.of("store.frozen-inputs-missing", path=self.path.name, digest=digest[:12])
         try:
             inflated = zlib.decompressobj()
             data = inflated.decompress(row[0], MOST_INPUT)

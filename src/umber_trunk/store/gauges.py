@@ -57,7 +57,7 @@ def _checked(text: str, kind: str, address: str) -> None:
         value = math.inf
     if not value <= MOST[kind]:
         raise StoreError.of(
-            "store.gauge-at-gave-no-reading",
+            "store.gauge-gave-no-reading",
             address=address,
             kind=kind,
             text=pictured(text)[:40],

@@ -22,7 +22,7 @@ if TYPE_CHECKING:
 def frozen_of(floor: Floor, design: str, order: str) -> Frozen:
     """The inputs of a build. StoreError where they aren't in the file, or can't be read."""
     if not design or not order:
-        raise StoreError.of("store.what-this-build-was-begun")
+        raise StoreError.of("store.inputs-of-build-not-kept")
     from umber_trunk.core.make.frozen import thawed
 
     made = floor.kept.made

@@ -50,7 +50,7 @@ def plain_from(text: str | bytes, name: str) -> Any:
         with many_objects():
             return loaded(text)
     except RecursionError:
-        raise StoreError.of("store.not-harness-it-is-nested-too", name=name) from None
+        raise StoreError.of("store.nested-too-deep", name=name) from None
     except ValueError as why:
         raise StoreError.of("store.not-json", name=name, why=why) from why
 

@@ -39,7 +39,7 @@ def strike(project: ProjectFile, entry: str, who: str, why: str) -> str:
     if found is None:
         raise StoreError.of("store.log-has-no-entry", entry=entry[:60])
     if isinstance(found.act, Strike | Signed | Merged | KeyAct | Begin | Planned):
-        raise InputError.of("store.entry-is-it-holds-log-together", n=found.n, found=found.kind)
+        raise InputError.of("store.entry-holds-log-together", n=found.n, found=found.kind)
     if any(isinstance(one.act, Strike) and one.act.of == found.id for one in rows):
         raise InputError.of("store.entry-is-struck-already", n=found.n)
     act = Strike(of=found.id, who=who.strip()[:80], why=why.strip()[:1000])

@@ -99,9 +99,7 @@ class MeterLink:
         if self.name != before:
             now, self.name = self.name, before
             self.close()
-            raise StoreError.of(
-                "store.another-meter-answers-at-now", address=self.address, now=now[:60], before=before[:60]
-            )
+            raise StoreError.of("store.another-meter-answers", address=self.address, now=now[:60], before=before[:60])
 
     def ask(self, line: str) -> str:
         """One question and its answer."""
@@ -139,7 +137,7 @@ class MeterLink:
         else:
             ohm = parse_answer(self.ask(ASKS[probe.kind]), self.address)
         if self.box and (fault := self.ask("SYST:ERR?")) and not fault.startswith("0"):
-            raise StoreError.of("store.meter-at-says", address=self.address, fault=fault[:120])
+            raise StoreError.of("store.meter-says", address=self.address, fault=fault[:120])
         return ohm
 
     def close(self) -> None:

@@ -28,7 +28,7 @@ def read_pins(path: Path) -> list[tuple[str, str, float | None]]:
     at = {field: next((n for n, head in enumerate(heads) if head in words), None) for field, words in HEADS.items()}
     label_at = at["label"]
     if label_at is None or (at["function"] is None and at["volts"] is None):
-        raise StoreError.of("store.row-pin-list-has-column-label", path=path.name)
+        raise StoreError.of("store.pin-list-columns", path=path.name)
     found: list[tuple[str, str, float | None]] = []
     faults: list[str] = []
     for number, row in enumerate(grid[1:], 2):

@@ -355,7 +355,7 @@ class ProjectFile:
 
     def _refuse_read_only(self) -> None:
         if self._variant:
-            raise StoreError.of("store.variant-what-is-changed-is-changed", path=self.path.name, variant=self._variant)
+            raise StoreError.of("store.variant-not-changed", path=self.path.name, variant=self._variant)
         if self.why_read_only:
             raise StoreError.of("store.cant-be-changed", path=self.path.name, why_read_only=self.why_read_only)
 

@@ -72,7 +72,7 @@ class UnitProof:
         if said is not None and (
             (meter is not None and _said_of(meter) != _said_of(meter_of(said))) or (box is not None and box != said.box)
         ):
-            raise InputError.of("store.this-proof-was-begun", leads=_leads(said.four_wire), box=bool(said.box))
+            raise InputError.of("store.proof-begun-otherwise", leads=_leads(said.four_wire), box=bool(said.box))
         self.meter = meter_of(said) if said is not None else meter or Meter()
         self.box = box if box is not None else said.box if said is not None else True
         self._anew = anew
@@ -80,7 +80,7 @@ class UnitProof:
         self._making = making_of(project.floor, self.record)
         self._listed = inputs_of(project.floor).tests(said.tests) if said is not None else None
         if said is not None and self._listed is None:
-            raise StoreError.of("store.list-this-proof-was-begun")
+            raise StoreError.of("store.list-of-proof-not-kept")
         self.results: Results | None = None
         self.proof: Asking
         self.made: set[str] = set()
@@ -213,7 +213,7 @@ class UnitProof:
         answered = [one.id for one in self.logged]
         self.read()
         if [one.id for one in self.logged] != answered or self.closing:
-            raise StoreError.of("store.something-else-was-noted-of-this")
+            raise StoreError.of("store.unit-changed-meanwhile")
         who = who.strip() or next((act.by for one in reversed(self.logged) if isinstance(act := one.act, Test)), "")
         if self.proof.complete and not who:
             raise StoreError.of("store.say-who-proved")

@@ -155,7 +155,7 @@ def _decoded(data: bytes, name: str) -> str:
             try:
                 return data.decode(coding)
             except UnicodeDecodeError as why:
-                raise StoreError.of("store.damaged-it-isnt-it-says", name=name, coding=coding) from why
+                raise StoreError.of("store.not-in-its-coding", name=name, coding=coding) from why
     if b"\0" in data:
         even, odd = data[:2000:2].count(0), data[1:2000:2].count(0)
         for zeros, coding in ((odd, "utf-16-le"), (even, "utf-16-be")):

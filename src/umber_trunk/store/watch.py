@@ -105,7 +105,7 @@ class Watch:
         except OSError:
             same = False
         if not same:
-            raise MovedError.of("store.was-overwritten-by-another-program-just", path=self.path.name)
+            raise MovedError.of("store.overwritten-just-now", path=self.path.name)
         self._at, self._stand = at, self._coming
         if self._was_ours:
             self._ours = self._db.total_changes

@@ -36,5 +36,5 @@ def write_as_built(project: ProjectFile, record: UnitRecord, path: Path, whole: 
     elif kind == ".pdf":
         data = as_built_pdf(unit_figures(project, record), record, seal, whole)
     else:
-        raise InputError.of("window.none-of-pdf", kind=kind)
+        raise InputError.of("window.export-endings", kind=kind)
     write_whole(path, data)

@@ -138,7 +138,7 @@ def parse_size(text: str, bare: str = "", decimal: str = "", foreign: bool = Fal
     except (DoubtfulError, SeveralError):
         raise
     except InputError:
-        raise InputError.of("catalog.not-size-such-as-awg", text=quoted(stripped)) from None
+        raise InputError.of("catalog.not-a-size", text=quoted(stripped)) from None
     if found.measure is LENGTH:
         raise InputError.of("catalog.length-or-diameter", text=quoted(stripped))
     if not found.unit and bare != "metric":

@@ -169,7 +169,7 @@ def fill_run(design: Design, end_id: str, wires: Sequence[str], first: str, shel
         raise EditError.of("ends.no-first-cavity", end_id=end_id, first=first)
     run = labels[labels.index(first) : labels.index(first) + len(wires)]
     if len(run) < len(wires):
-        raise EditError.of("ends.from-on-cavities-for-wires", first=first, left=len(run), wires=len(wires))
+        raise EditError.of("ends.too-few-cavities-from-there", first=first, left=len(run), wires=len(wires))
     for wire, label in zip(wires, run, strict=True):
         design = assign(design, wire, ends[wire].side, label, shelf)
     return design

@@ -218,7 +218,7 @@ def free_fuse_way(design: Design, box: End, rating_a: float | None) -> tuple[Des
             return put(design, "ends", box.model_copy(update={"links": links})), link.b
     count = sum(link.kind is LinkKind.FUSE for link in box.links)
     if box.ways is not None and count >= box.ways:
-        raise EditError.of("harness.ways-and-all-are-taken", box=box.name, ways=box.ways, ways_after=box.ways + 2)
+        raise EditError.of("harness.all-ways-taken", box=box.name, ways=box.ways, ways_after=box.ways + 2)
     way = _free_way(box, 1 + count)
     bus = next((group[0] for group in box.bridged), None) or box.cavities[0].id
     link = Link(id=way, kind=LinkKind.FUSE, a=bus, b=way, resistance_ohm=0.002, rating_a=rating_a)

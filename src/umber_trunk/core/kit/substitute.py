@@ -24,7 +24,7 @@ def substitute(
     known = next((one for one in design.decisions if one.wire == wire_id), None)
     label = parse_size(size, design.project.series, design.project.decimal).label if size.strip() else planned
     if area_of(label) < area_of(planned) * (1 - 1e-6):
-        raise EditError.of("kit.thinner-than-wire-is-only-ever", label=show_size(label), planned=show_size(planned))
+        raise EditError.of("kit.thinner-than-planned", label=show_size(label), planned=show_size(planned))
     base, stripe = colours_of(colour)
     values = {"size": label, "locked": True}
     if colour.strip():

@@ -231,7 +231,7 @@ def _ways(design: Design, line: said.Ways, _: Shelf | None) -> Design:
         used = {pin.cavity for wire in design.wires for pin in (wire.start, wire.finish) if pin.end == end.id}
         taken_ = [link for link in fuses if link.b in used]
         if not 1 <= count <= 200:
-            raise InputError.of("language.box-has-to-ways")
+            raise InputError.of("language.ways-out-of-range")
         if count < len(taken_):
             raise EditError.of("language.too-few-ways", end=end.name, used=len(taken_), ways=count)
         spare = [link for link in fuses if link.b not in used]

@@ -76,7 +76,7 @@ def _led_back_to(design: Design, place: End) -> tuple[Design, Pin]:
     leads = any(place.id in (wire.start.end, wire.finish.end) for wire in design.wires)
     supplied = any(place.id in (one.minus.end, one.plus.end) for one in design.supplies)
     if not (leads or supplied or place.frame):
-        raise EditError.of("language.nothing-leads-on-from-to-supply", place=place.name)
+        raise EditError.of("language.nothing-leads-to-supply", place=place.name)
     return ensure_cavity(design, place.id, "1"), Pin(end=place.id, cavity="1")
 
 

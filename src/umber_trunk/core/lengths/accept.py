@@ -42,7 +42,7 @@ def learn(design: Design, method: Method) -> Design:
     onto every segment measured so. EditError while there are too few pairs."""
     habit = next((one for one in habits(design.project.history) if one.method is method), None)
     if habit is None or not habit.enough:
-        raise EditError.of("lengths.too-few-pairs-of-to-learn", method=method.value)
+        raise EditError.of("lengths.too-few-pairs", method=method.value)
     learned = tuple(one for one in design.project.learned if one.method is not method)
     design = set_project(design, learned=(*learned, habit.learned))
     share = habit.learned.share

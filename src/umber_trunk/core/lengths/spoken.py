@@ -154,7 +154,7 @@ def _join(said: dict[str, str], habit: Habit) -> Edit:
         if end is None or end.kind is not EndKind.SPLICE:
             raise InputError.of("lengths.no-splice-of-this-harness", end=said["end"])
         if end.point not in (segment.a, segment.b):
-            raise InputError.of("lengths.doesnt-begin-or-end-where", segment=segment.id, end=end.name)
+            raise InputError.of("lengths.segment-not-at-end", segment=segment.id, end=end.name)
         if "dull" in said and said["dull"] not in index.ends:
             raise InputError.of("any.no-end", text=said["dull"])
         at = _inside(segment, _m(said["at"], habit)) if "at" in said else None

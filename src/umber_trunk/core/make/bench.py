@@ -263,7 +263,7 @@ class Bench(BenchState):
             key for name in names for op in ("cut", "strip", "crimp", "measure") if (key := f"{name} {op}") in self.done
         ]
         if not voids:
-            raise BenchError.of("make.no-sample-is-made-for-this")
+            raise BenchError.of("make.no-sample-for-this-step")
         one = step.operation
         return Event(
             event_id, self.build, at_ms, Sample(tool=one.tool, setting=one.setting, voids=tuple(voids)), 0, step.key

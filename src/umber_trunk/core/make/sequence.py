@@ -30,9 +30,9 @@ def plan_order(
     can't be planned."""
     numbers = tuple(range(1, units + 1)) if isinstance(units, int) else tuple(dict.fromkeys(units))
     if not numbers or min(numbers) < 1 or max(numbers) > 10_000:
-        raise InputError.of("make.number-of-units")
+        raise InputError.of("make.units-out-of-range")
     if not 1 <= hands <= 20:
-        raise InputError.of("make.one-to-twenty-pairs-of-hands")
+        raise InputError.of("make.hands-out-of-range")
     school = school or results.design.project.practice.batch
     if school not in SCHOOLS:
         raise InputError.of("make.no-way-to-batch", school=school, known=" or ".join(SCHOOLS))

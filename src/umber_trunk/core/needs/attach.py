@@ -53,7 +53,7 @@ def poles(design: Design, end: End, named: tuple[str, ...]) -> tuple[str, str] |
         lost = [pin for pin in named if pin.lower() not in known]
         if lost or len(named) != 2:
             pins = ", ".join(known.values()) or "none"
-            raise EditError.of("needs.no-pin-its-pins", end=end.name, lost=(lost or named)[0], pins=pins)
+            raise EditError.of("needs.no-such-pin", end=end.name, lost=(lost or named)[0], pins=pins)
         return known[named[0].lower()], known[named[1].lower()]
     used = {p.cavity for load in design.loads for p in (load.plus, load.minus) if p.end == end.id}
     free = {cavity: wires for cavity, wires in wired_pins(design, end).items() if cavity not in used}

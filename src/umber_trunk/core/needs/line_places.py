@@ -62,7 +62,7 @@ def read_places(reader: Reader, need: SitedLine) -> None:
 def _ways(need: PlaceLine, match: re.Match[str]) -> str:
     need.ways = int(match[1])
     if not 1 <= need.ways <= 200:
-        raise InputError.of("needs.box-or-connector-has-to-ways")
+        raise InputError.of("needs.ways-out-of-range")
     return f"{need.ways} ways"
 
 

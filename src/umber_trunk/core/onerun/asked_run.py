@@ -107,12 +107,12 @@ def refuse_nonsense(run: Run) -> None:
     if sum(value is not None for value in given) != 1:
         raise InputError.of("onerun.give-load-once")
     if run.limit_c <= run.ambient_c:
-        raise InputError.of("onerun.jacket-limit-of-leaves-no-room", limit_c=run.limit_c, ambient_c=run.ambient_c)
+        raise InputError.of("onerun.jacket-limit-under-ambient", limit_c=run.limit_c, ambient_c=run.ambient_c)
     if not 1 <= run.parallel <= 12:
-        raise InputError.of("onerun.between-and-conductors-can-run")
+        raise InputError.of("onerun.parallel-out-of-range")
     if not 1 <= run.bundle <= 200:
         raise InputError.of("onerun.bundle-has-to-wires")
     if not 0 < run.power_factor <= 1:
-        raise InputError.of("onerun.power-factor-lies-above")
+        raise InputError.of("onerun.power-factor-out-of-range")
     if run.run_m <= 0:
         raise InputError.of("onerun.run-must-be-longer-than-nothing")

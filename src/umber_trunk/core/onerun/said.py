@@ -98,5 +98,5 @@ def run_said(said: Mapping[str, Any]) -> Run:
 def _air(text: str, habit: Habit) -> float:
     speed = parse_number(re.sub(r"\s*m/?s$", "", text.strip()), habit)
     if not 0 <= speed <= 60:
-        raise InputError.of("onerun.air-speed-of-is-outside", text=quoted(text))
+        raise InputError.of("onerun.air-speed-out-of-range", text=quoted(text))
     return speed

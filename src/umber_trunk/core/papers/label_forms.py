@@ -44,9 +44,7 @@ def label_forms(results: Results, style: str = "plain", roll_mm: float = LABEL_M
     if style not in STYLES:
         raise InputError.of("papers.no-kind-of-label", style=style, known=", ".join(STYLES))
     if not 4.0 <= roll_mm <= 100.0:
-        raise InputError.of(
-            "papers.roll-of-mm-is-none", roll_mm=roll_mm, known=", ".join(f"{one:g}" for one in ROLLS_MM)
-        )
+        raise InputError.of("papers.no-such-roll", roll_mm=roll_mm, known=", ".join(f"{one:g}" for one in ROLLS_MM))
     plant = results.plant
     outer = {wire.id: cond.outer_mm for wire, cond in zip(plant.wires, plant.conductors, strict=True)}
     return [_form(one, style, roll_mm, outer.get(one.wire, USUAL_OUTER_MM)) for one in labels(results)]

@@ -48,7 +48,7 @@ def _later(shop: Shop, name: str, said: str) -> tuple[Shop, str]:
 
     def moved(one: Any) -> Any:
         if one.due is None:
-            raise InputError.of("planning.nobody-said-when-is-to-come", name=name)
+            raise InputError.of("planning.nobody-said-when-it-comes", name=name)
         return change(one, due=days_on(day_from(one.due), int(said)).isoformat())
 
     return replace(shop, incoming=_changed(shop.incoming, name, moved, "incoming")), f"{name} comes {said} days later"

@@ -223,7 +223,7 @@ class Drilling:
             )
         if words[0] == "say" and len(words) == 3 and words[1] in WORDS:
             return self._over(self.fault.name(words[1], words[2].split(",")))
-        raise InputError.of("prove.probe-end-cavity-end")
+        raise InputError.of("prove.probe-usage")
 
     def _enter_powered(self, words: list[str]) -> tuple[str, bool]:
         assert self.powered is not None
@@ -232,7 +232,7 @@ class Drilling:
             return f"{read:.2f} V; a sound harness: {sound:.2f} V", False
         if words[0] == "say" and len(words) >= 3:
             return self._over(self.powered.name(words[1], " ".join(words[2:])))
-        raise InputError.of("prove.volts-end-cavity-end")
+        raise InputError.of("prove.volts-usage")
 
     def _plain(self, text: str) -> Point:
         end, _, cavity = text.rpartition(":")

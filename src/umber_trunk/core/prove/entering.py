@@ -152,7 +152,7 @@ class Entering:
             )
         expect = len(called(self._named, len(self._led)))
         if len(led) != expect:
-            raise ContradictionError.of("prove.cores-lead-were-made", count=len(led), expect=expect)
+            raise ContradictionError.of("prove.other-number-of-cores-leads", count=len(led), expect=expect)
         self._led.append({core for core in led if core is not None})
         if len(self._led) < calls_for(len(self._named)) + self.plan.check:
             return ""
@@ -168,7 +168,7 @@ class Entering:
         if not self.plan.common and self.plan.cores == 2:
             core = counted(text.strip(), 2)
             if core is None:
-                raise ContradictionError.of("prove.or-near-core-that-leads")
+                raise ContradictionError.of("prove.which-near-core")
             self.names = {core: 1, 3 - core: 2}
             return ""
         rows = self._readings(text)
@@ -187,7 +187,7 @@ class Entering:
             said, mark, ohm = word.partition("=")
             core = counted(said, self.plan.cores) if mark else None
             if core is None or core in rows:
-                raise ContradictionError.of("prove.no-reading-such", word=quoted(word))
+                raise ContradictionError.of("prove.not-a-reading", word=quoted(word))
             rows[core] = read(ohm, RESISTANCE, "ohm").value
         from_core = 0 if self.plan.common else self._base or 1
         left = [core for core in range(1, self.plan.cores + 1) if core not in rows and core != from_core]
@@ -206,6 +206,6 @@ def pairs_in(text: str) -> list[Pair]:
     for word in text.replace(",", " ").split():
         match = re.fullmatch(r"(\d{1,4})[-–](\d{1,4})", word)
         if match is None:
-            raise ContradictionError.of("prove.no-pair-such", word=quoted(word))
+            raise ContradictionError.of("prove.not-a-pair", word=quoted(word))
         found.append((int(match[1]), int(match[2])))
     return found

@@ -47,7 +47,7 @@ def read_share(_: Netlist, fault: Fault, values: list[str]) -> Fault:
     """The share of the time in which a contact is open. InputError outside of 0 to 1."""
     share = parse_share(values[0], POINT)
     if not 0 < share < 1:
-        raise InputError.of("prove.no-share-of-time-that-contact", values=values[0])
+        raise InputError.of("prove.no-share-of-time", values=values[0])
     return replace(fault, share=share)
 
 

@@ -77,11 +77,11 @@ def _of_ends(net: Netlist, what: str, names: list[str], values: list[str]) -> Fa
         )
     if what == "crossed" and not net.alike_plugs(*ends):
         raise InputError.of(
-            "prove.arent-alike-one-doesnt-go", ends=say("fault.and").join(net.index.ends[end].name for end in ends)
+            "prove.plugs-not-alike", ends=say("fault.and").join(net.index.ends[end].name for end in ends)
         )
     for end in ends:
         if len({net.net_at(point) for point in net.points if point[0] == end}) < 2:
-            raise InputError.of("prove.at-there-arent-two-nets", name=net.index.ends[end].name)
+            raise InputError.of("prove.fewer-than-two-nets", name=net.index.ends[end].name)
     return kind.read(net, Fault(what, ends), values)
 
 

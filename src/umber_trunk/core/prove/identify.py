@@ -30,7 +30,7 @@ def scheme(cores: int, way: str, common: bool = True, check: bool = False, drawe
     or an earth; `check`: a partner makes all cores once, so that a broken one shows; `drawer`: the resistors there are
     for tags (see `drawer_of`). InputError for a number, way or drawer there is none of."""
     if not 1 <= cores <= MOST:
-        raise InputError.of("prove.from-to-cores-can-be-told", most=MOST, cores=cores)
+        raise InputError.of("prove.cores-out-of-range", most=MOST, cores=cores)
     if way not in WAYS:
         raise InputError.of("prove.no-way", way=quoted(way), known=", ".join(WAYS))
     if way == "alone":
@@ -222,13 +222,13 @@ def from_calls(near: Sequence[int], named: Sequence[int], led: Sequence[Set[int]
     digits = calls_for(len(named))
     for core in near:
         if len(led) > digits and core not in led[digits]:
-            raise ContradictionError.of("prove.core-didnt-lead-when-all-were", core=core)
+            raise ContradictionError.of("prove.core-is-broken", core=core)
         number = sum(1 << call for call in range(digits) if core in led[call])
         if number >= len(named):
             raise ContradictionError.of("prove.core-led-at-too-many-calls", core=core)
         if named[number] in found.values():
             other = next(one for one, far in found.items() if far == named[number])
-            raise ContradictionError.of("prove.cores-and-both-come", other=other, core=core, named=named[number])
+            raise ContradictionError.of("prove.cores-come-to-one-name", other=other, core=core, named=named[number])
         found[core] = named[number]
     return found
 

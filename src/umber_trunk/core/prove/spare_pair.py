@@ -62,10 +62,10 @@ def _pairs(design: Design, wires: Mapping[str, Wire], bad: str, spare: str) -> t
             raise EditError.of("prove.no-wire", one=quoted(one))
     worse, better = wires[bad], wires[spare]
     if not worse.cable or worse.cable != better.cable:
-        raise EditError.of("prove.isnt-in-cable", spare=spare, bad=bad)
+        raise EditError.of("prove.spare-in-other-cable", spare=spare, bad=bad)
     mine, theirs = pair_of(design, worse), pair_of(design, better)
     if any(wire.bad for wire in theirs):
-        raise EditError.of("prove.pair-of-is-bad-itself", spare=spare)
+        raise EditError.of("prove.spare-is-bad", spare=spare)
     if any(not wire.spare for wire in theirs):
         raise EditError.of(
             "prove.no-spare-it-serves-already", spare=spare, circuit=better.circuit or better.name or "something"

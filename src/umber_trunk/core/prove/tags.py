@@ -130,10 +130,10 @@ def from_tags(ohms: Sequence[float], read_ohm: Mapping[int, float], before: tupl
         spans = [_span(*before, one) for one in ohms]
         far = next((n + 1 for n, (low, high) in enumerate(spans) if low <= ohm <= high), None)
         if far is None:
-            raise ContradictionError.of("prove.core-reads-which-is-none", core=core, ohm=ohm)
+            raise ContradictionError.of("prove.core-reads-no-resistor", core=core, ohm=ohm)
         if far in found.values():
             other = next(near for near, one in found.items() if one == far)
-            raise ContradictionError.of("prove.cores-and-both-read", other=other, core=core, ohm=ohms[far - 1])
+            raise ContradictionError.of("prove.cores-read-alike", other=other, core=core, ohm=ohms[far - 1])
         found[core] = far
     return found
 

@@ -159,7 +159,7 @@ def accept(job: Job, day: Day) -> Job:
 def with_build(job: Job, name: str) -> Job:
     """A build of its harness's log is the job's. InputError where it is already."""
     if not name or name in job.builds:
-        raise InputError.of("shop.say-which-build-of-its-harnesss", job=job.id)
+        raise InputError.of("shop.say-which-build", job=job.id)
     return _with(job, builds=(*job.builds, name[:20]))
 
 
@@ -167,7 +167,7 @@ def hand_over(job: Job, given: Delivery) -> Job:
     """Units went out. InputError where one of them has already."""
     gone = [unit for unit in given.units if unit in job.handed]
     if gone:
-        raise InputError.of("shop.unit-of-was-handed-over-already", gone=gone[0], job=job.id)
+        raise InputError.of("shop.unit-handed-over-already", gone=gone[0], job=job.id)
     return _with(job, deliveries=(*job.deliveries, given))
 
 

@@ -77,13 +77,13 @@ def _claim(text: str, decimal: str) -> tuple[Size, str]:
     try:
         return parse_size(words, "metric", decimal), "copper"
     except InputError as why:
-        raise InputError.of("wirecheck.no-claim-such-as-mm-copper", words=quoted(words), why=why) from None
+        raise InputError.of("wirecheck.not-a-claim", words=quoted(words), why=why) from None
 
 
 def _strands(text: str, habit: Habit) -> tuple[int, Reading]:
     match = _STRANDS.fullmatch(text)
     if match is None or int(match[1]) < 1:
-        raise InputError.of("wirecheck.isnt-number-of-strands-with-their", text=quoted(text))
+        raise InputError.of("wirecheck.strands-not-readable", text=quoted(text))
     least, share = evidence.STRAND_LEAST_MM, evidence.STRAND_SHARE
     return int(match[1]), _reading("strand", match[2], LENGTH, "mm", share, least, 1e3, habit)
 
@@ -111,7 +111,7 @@ def _reading(
         else:
             sd = read(parts[1], measure, found.unit or unit, habit).value * scale / 2
         if not 0 < 2 * sd < value:
-            raise InputError.of("wirecheck.must-be-above-zero-and-under", name=name)
+            raise InputError.of("wirecheck.plus-minus-out-of-range", name=name)
         return Reading(value, sd)
     coarse = _last_digit(parts[0]) * (value / _plain(parts[0])) if measure is RESISTANCE and _plain(parts[0]) else 0.0
     return Reading(value, math.hypot(max(share * value, least), min(coarse / math.sqrt(12), 0.05 * value)))
@@ -121,7 +121,7 @@ def _share(text: str, name: str) -> float:
     try:
         return parse_share(text, Habit("point"))
     except InputError:
-        raise InputError.of("wirecheck.isnt-percentage-above", name=name, text=quoted(text)) from None
+        raise InputError.of("wirecheck.plus-minus-no-percentage", name=name, text=quoted(text)) from None
 
 
 _FIGURE = re.compile(r"\d+(?:[.,](\d+))?")

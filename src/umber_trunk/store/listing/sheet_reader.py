@@ -255,7 +255,7 @@ class SheetReader(SheetRules):
     def _short(self, line: Line, name: str) -> str:
         text = line.says(name)
         if len(text) > TELLING:
-            raise InputError.of("listing.over-characters-that-is-no", text=text[:30], most=TELLING, field=FIELDS[name])
+            raise InputError.of("listing.cell-too-long", text=text[:30], most=TELLING, field=FIELDS[name])
         return text
 
     def _size(self, line: Line) -> SizeCell:

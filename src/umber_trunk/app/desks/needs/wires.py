@@ -20,7 +20,7 @@ def pin_named(design: Design, text: str) -> Pin:
     said = " ".join(text.replace(":", " ").split())
     fitting = [end for end in design.ends if said.lower().startswith(f"{end.name.lower()} ")]
     if not fitting:
-        raise InputError.of("window.begins-with-no-end-of-this", text=text.strip(), example=_example(design))
+        raise InputError.of("window.begins-with-no-end", text=text.strip(), example=_example(design))
     end = max(fitting, key=lambda one: len(one.name))
     cavity = said[len(end.name) :].strip()
     known = {one.id.lower(): one.id for one in end.cavities}

@@ -366,7 +366,7 @@ def _reel_edit(segment: Segment, text: str) -> Edit:
     """Layers deep that a lead is left on its reel; empty for none."""
     said = text.lower().replace("layers", "").replace("layer", "").strip() or "0"
     if said not in ("0", "1", "2", "3", "4"):
-        raise InputError.of("window.reel-has-to-layers", text=text.strip())
+        raise InputError.of("window.layers-out-of-range", text=text.strip())
     return lambda design: put(design, "segments", change(segment, coiled_layers=int(said)))
 
 
