@@ -28,7 +28,7 @@ from importlib import resources
 
 assert "packed" in umber_trunk.__file__, umber_trunk.__file__
 data = resources.files("umber_trunk").joinpath("data")
-for path in ("fonts/B612-Regular.otf", "help/user-guide.md", "figures/driven.npy", "said.lark", "sentences/en.json"):
+for path in ("fonts/B612-Regular.otf", "help/user-guide.md", "figures/driven.npy", "said.lark", "sentences/en.json", "sentences/refused.json"):
     assert data.joinpath(path).is_file(), path
 P
 echo "the wheel works"
