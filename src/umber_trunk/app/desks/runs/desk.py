@@ -311,7 +311,8 @@ class RunsDesk(Desk):
 
 def along_text(segment: Segment) -> str:
     """Bends, loops and twist of a segment in a few words, those in which they are typed whatever language is spoken."""
-    told = [
+    told = ["to corners"] if segment.corners else []
+    told += [
         f"{exact(bend.angle_deg)}° at {show_length(bend.at_m)}, radius {exact(bend.radius_mm)} mm"
         for bend in segment.bends
     ]
