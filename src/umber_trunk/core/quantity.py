@@ -14,7 +14,7 @@ import math
 import re
 from dataclasses import dataclass, field
 
-from umber_trunk.core.errors import InputError, quoted
+from umber_trunk.core.errors import InputError, quoted, refusal_of
 from umber_trunk.core.measures import FOOT_M, INCH_M, LENGTH, POWER, TIME, Measure
 
 
@@ -31,10 +31,7 @@ class DoubtfulError(InputError):
 
     def __init__(self, text: str, readings: tuple[str, ...]) -> None:
         self.readings = readings
-        super().__init__(
-            f"{quoted(text)} can mean {' or '.join(readings)}. Write it without that separator, or say whether the "
-            "comma or the point parts decimals."
-        )
+        super().__init__(refusal_of("quantity.doubtful", text=quoted(text), first=readings[0], other=readings[1]))
 
 
 @dataclass
@@ -117,7 +114,7 @@ def _share(top: str, bottom: str, text: str) -> float:
     """A fraction of the kind a rule or a motor plate has; "12/24" is two values, not a half."""
     a, b = int(top), int(bottom)
     if b not in _PARTS_OF or not 0 < a < b or math.gcd(a, b) != 1:
-        raise SeveralError(f"{quoted(text)} reads as two values, not as a fraction; say the one to work with.")
+        raise SeveralError.of("quantity.two-values-no-fraction", text=quoted(text))
     return a / b
 
 
@@ -129,7 +126,7 @@ def _grouped(token: str, end: int) -> Number:
     digits, marks = pieces[::2], pieces[1::2]
     soft = [mark for mark in marks if mark not in ".,"]
     hard = [mark for mark in marks if mark in ".,"]
-    fault = InputError(f"{quoted(token)} has separators that make no number.")
+    fault = InputError.of("quantity.separators", text=quoted(token))
     spaced = " " in soft
 
     def number(whole: list[str], part: str) -> float:
@@ -212,10 +209,10 @@ def _clean(text: str) -> str:
 
 def _leftover(text: str, rest: str) -> InputError:
     if _RANGE.match(rest):
-        return SeveralError(f"{quoted(text)} is a range; say the one figure to work with.")
+        return SeveralError.of("quantity.range", text=quoted(text))
     if _DOUBLE.match(rest):
-        return SeveralError(f"{quoted(text)} holds two values; say the one to work with.")
-    return UnreadableError(f"{quoted(rest)} in {quoted(text)} is not understood.")
+        return SeveralError.of("quantity.two-values", text=quoted(text))
+    return UnreadableError.of("quantity.rest-not-understood", rest=quoted(rest), text=quoted(text))
 
 
 def scan(text: str, at: int, kinds: tuple[Measure, ...], default: str = "", habit: Habit | None = None) -> Read | None:

@@ -150,10 +150,10 @@ def _opened(path: Path, writable: bool) -> sqlite3.Connection:
 
 def _not_now(path: Path, why: sqlite3.OperationalError) -> StoreError:
     if "interrupted" in str(why):
-        return StoreError(f"{path.name} asks for more work than a harness file can need; it was not read.")
+        return StoreError.of("store.asks-for-more-than-a-harness", path=path.name)
     if "locked" in str(why) or "busy" in str(why):
-        return StoreError(f"{path.name} is being written by another program just now; try again.")
-    return StoreError(f"{path.name} can't be opened just now: {why}.")
+        return StoreError.of("store.being-written", path=path.name)
+    return StoreError.of("store.cant-be-opened-just-now", path=path.name, why=why)
 
 
 def check(db: sqlite3.Connection, path: Path) -> None:

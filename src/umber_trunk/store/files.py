@@ -42,10 +42,7 @@ class DamagedError(StoreError):
 
 def damaged(name: str, why: str) -> DamagedError:
     """What to say of a harness file that can't be followed."""
-    return DamagedError(
-        f"{name} is damaged: {why}. Leave it as it is; the copies kept by day (umber copies) may hold it whole, and "
-        "umber salvage takes out what is whole in it."
-    )
+    return DamagedError.of("store.damaged", name=name, why=why)
 
 
 def reason(why: OSError) -> str:

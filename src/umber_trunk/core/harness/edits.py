@@ -85,7 +85,7 @@ def refused(why: ValueError) -> EditError:
     if isinstance(why, ValidationError):
         first = why.errors()[0]
         place, said = tuple(map(str, first["loc"])), first["msg"].removeprefix("Value error, ")
-    return EditError(f"{'.'.join(place).replace('_', ' ') or 'it'}: {said}.")
+    return EditError.of("harness.value-not-taken", place=".".join(place).replace("_", " ") or "it", said=said)
 
 
 def verified(before: Design, after: Design) -> Design:

@@ -87,8 +87,8 @@ def refusal(text: str) -> InputError:
         example for key, example in EXAMPLES.items() if key.startswith(word[:3])
     ]
     if not like:
-        return InputError(f"{quoted(said)} isn’t read here.")
-    return InputError(f"{quoted(said)} isn’t read. Say it as: {'; '.join(like[:3])}.")
+        return InputError.of("language.line-not-read-here", said=quoted(said))
+    return InputError.of("language.line-not-read", said=quoted(said), like="; ".join(like[:3]))
 
 
 def begins_like_one(text: str) -> bool:
