@@ -327,8 +327,9 @@ def test_what_a_cell_shows_can_be_typed_back_in_any_language() -> None:
     for path in (SOURCE / "app").rglob("*.py"):
         functions = {one.name: one for one in ast.walk(parsed(path)) if isinstance(one, ast.FunctionDef)}
         for node in ast.walk(parsed(path)):
-            if isinstance(node, ast.Call) and ast.unparse(node.func) == "Column" and len(node.args) >= 3:
-                shows = [one.id for one in ast.walk(node.args[1]) if isinstance(one, ast.Name)]
+            shown = {"Column": 1, "Rule": 3}.get(ast.unparse(node.func)) if isinstance(node, ast.Call) else None
+            if shown is not None and len(node.args) >= shown + 2:
+                shows = [one.id for one in ast.walk(node.args[shown]) if isinstance(one, ast.Name)]
                 called = [ast.walk(functions[name]) for name in shows if name in functions]
                 if "tr" in shows or any(
                     isinstance(one, ast.Name) and one.id == "tr" for walk in called for one in walk

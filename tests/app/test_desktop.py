@@ -216,7 +216,7 @@ def test_help_is_inside(qtbot, open_window, demo: Design) -> None:
     keys.reject()
 
 
-WHOLE = {"refused", "caution", "step", "handful", "note", "test", "fault", "starved", "defect", "chart", "measured", "limits", "lane", "op", "face", "log", "state", "next", "paper", "band"}  # fmt: skip
+WHOLE = {"refused", "caution", "step", "handful", "note", "test", "fault", "starved", "defect", "chart", "measured", "limits", "lane", "op", "face", "log", "state", "next", "paper", "band", "verdict"}  # fmt: skip
 """Families of sentences that are German, each whole: what is refused, what can hurt, the bench and the proof."""
 
 

@@ -356,7 +356,7 @@ class EvidenceView(QWidget):
         sides = (Qt.AlignmentFlag.AlignLeft, Qt.AlignmentFlag.AlignHCenter, Qt.AlignmentFlag.AlignRight)
         below = QRectF(plot.left(), plot.bottom() + 3, plot.width(), metrics.height())
         for value, side in zip((axis.low, (axis.low + axis.high) / 2, axis.high), sides, strict=True):
-            painter.drawText(below, int(side), tr("{value} mm²", value=significant(math.exp(value))))
+            painter.drawText(below, int(side), f"{significant(math.exp(value))} mm²")
 
     def _least_sold(self, painter: QPainter, room: QRectF, axis: _Axis, least_mm2: float) -> None:
         """The least area that may be sold as what it is said to be, as a line with its words above."""

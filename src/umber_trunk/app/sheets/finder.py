@@ -57,10 +57,10 @@ def hits_of(design: Design) -> list[Hit]:
         "loads": lambda one: tr("{one}   at {ends}", one=one.name, ends=ends.get(one.plus.end, "?")),
         "wires": lambda one: f"{one.id}   {one.name}   {one.circuit}   {one.colour} {one.stripe}   {way(one)}",
         "segments": lambda one: tr(
-            "{one}   {points} to {points_2}",
+            "{one}   {start} to {finish}",
             one=one.id,
-            points=points.get(one.a, one.a),
-            points_2=points.get(one.b, one.b),
+            start=points.get(one.a, one.a),
+            finish=points.get(one.b, one.b),
         ),
         "decisions": lambda one: tr(
             "{wire}   {now} in place of {was}   {who}", wire=one.wire, now=one.now, was=one.was, who=one.who
@@ -79,7 +79,7 @@ def hits_of(design: Design) -> list[Hit]:
         Hit(
             "fuses",
             f"{end.id} {link.id}",
-            tr("{link}   {link_2}   in {end}", link=link.kind, link_2=link.id, end=end.name),
+            tr("{kind}   {link}   in {end}", kind=link.kind, link=link.id, end=end.name),
         )
         for end, link in fuses
     ]

@@ -177,14 +177,14 @@ class OneLead(QDialog):
         self.told.setText(
             tr(
                 "{drop_v:.2f} V lost, {drop_percent:.1f} %, {fed}; the conductor runs at {conductor_c:.0f} °C "
-                "and carries up to {ampacity_a:.0f} A{fuse}. {capitalize}.",
+                "and carries up to {ampacity_a:.0f} A{fuse}. {lie}.",
                 drop_v=chosen.drop_v,
                 drop_percent=chosen.drop_percent,
                 fed=fed,
                 conductor_c=chosen.conductor_c,
                 ampacity_a=chosen.ampacity_a,
                 fuse=fuse,
-                capitalize=answer.run.lie.capitalize(),
+                lie=answer.run.lie.capitalize(),
             )
         )
         self._tell_as("hint" if chosen.ok else "fault")

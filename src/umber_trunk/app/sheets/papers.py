@@ -287,9 +287,9 @@ class PapersSheet(QDialog):
             asked, but = asked_of(project, look)
             draw_paper(on, results, paper, look, asked)
             return tr(
-                "{title}: sent to {printername}.{but}",
+                "{title}: sent to {printer}.{but}",
                 title=paper.title,
-                printername=printer.printerName() or printer.outputFileName() or "the printer",
+                printer=printer.printerName() or printer.outputFileName() or "the printer",
                 but=but,
             )
 

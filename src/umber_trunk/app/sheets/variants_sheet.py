@@ -268,9 +268,7 @@ class VariantsSheet(QDialog):
         if not chosen:
             return
         try:
-            ProjectFile.create(
-                Path(chosen), self.of(name), tr("{name} of {path}", name=name, path=self.document.path.name)
-            ).close()
+            ProjectFile.create(Path(chosen), self.of(name), f"{name} of {self.document.path.name}").close()
         except UmberError as why:
             tell(self, str(why))
             return

@@ -12,13 +12,13 @@ from typing import Any
 
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import UmberError, refusal_of
-from umber_trunk.core.make.bench_state import CURES, BenchState
+from umber_trunk.core.make.bench_state import BenchState
 from umber_trunk.core.make.events import Defect, Done, Event, Read, Release, Remake, Reset, Sample, Scrap, Undo
 from umber_trunk.core.make.frozen import Making
 from umber_trunk.core.make.handfuls import Handful, handfuls, is_stop
 from umber_trunk.core.make.operation import Operation
 from umber_trunk.core.make.timed import Timed
-from umber_trunk.core.sentences import Message
+from umber_trunk.core.sentences import Message, say
 
 TAKEN_BACK = (Done, Read, Defect, Remake, Scrap, Release, Reset, Sample)
 """Kinds of acts at the bench that one step back takes back."""
@@ -143,7 +143,9 @@ class Bench(BenchState):
         """Why a step can't be left as it is, None where it can."""
         if fault := self.holds(step):
             return refusal_of(
-                "make.piece-has-a-fault", fault=(fault.says or "a fault").capitalize(), cure=CURES[fault.comes_to]
+                "make.piece-has-a-fault",
+                fault=(fault.says or say("fault.unnamed")).capitalize(),
+                rework=fault.comes_to == "rework",
             )
         if out := self.out_of_limits(step):
             sample = bool(step.operation.sample)

@@ -56,8 +56,8 @@ from umber_trunk.core.make.operation import CUTTER, Operation
 from umber_trunk.core.make.timed import Timed
 from umber_trunk.core.sentences import Message, say
 
-CURES = {"rework": "start this end over", "scrap": "scrap this wire"}
-"""What mends a fault that was seen, by what it comes to."""
+CURED = ("rework", "scrap")
+"""What a fault comes to that holds its step: the end starts over, the wire is scrapped."""
 EXTRA = tuple(f" {what} {n}" for what in ("out", "off") for n in range(1, 100))
 """How the steps end that a remake adds."""
 OUT = ("scrap", "rework")
@@ -211,7 +211,7 @@ class BenchState:
                 self.readings.setdefault(step, []).append((event, act))
                 self._known(step, event)
             case Defect():
-                if act.comes_to in CURES:
+                if act.comes_to in CURED:
                     self.faulty[step] = event, act
                 self._known(step, event)
             case Release():

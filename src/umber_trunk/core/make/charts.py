@@ -323,6 +323,11 @@ def _told(
     return "steady", say("chart.capable", told=told, figures=figures)
 
 
+def verdict_told(verdict: str) -> str:
+    """A chart's verdict in words."""
+    return say(f"chart.verdict.{verdict.replace(' ', '-')}")
+
+
 def rule_told(rule: str) -> str:
     """What an alarm is of, in words."""
     return say(f"chart.rule.{rule}")

@@ -113,11 +113,11 @@ def limits_of(shelf: Shelf, one: Operation, kind: str) -> Limits:
             return Limits(
                 round(row.height_mm - row.plus_minus_mm, 4),
                 round(row.height_mm + row.plus_minus_mm, 4),
-                f"{part.name}, its sheet for {row.area_mm2:g} mm²",
+                say("limits.sheet-for", part=part.name, area_mm2=row.area_mm2),
             )
     if kind == "pull" and isinstance(part, Crimped):
         if part.pull_n is not None:
-            return Limits(part.pull_n, None, f"{part.name}, its sheet")
+            return Limits(part.pull_n, None, say("limits.sheet", part=part.name))
         least, source = least_pull_n(one.area_mm2, isinstance(part, Lug))
         if least is not None:
             return Limits(round(least, 1), None, source)
@@ -127,7 +127,7 @@ def limits_of(shelf: Shelf, one: Operation, kind: str) -> Limits:
             round(part.torque_nm * (1 + TORQUE_SHARE), 4),
             f"{part.name}, ± {100 * TORQUE_SHARE:.0f} %",
         )
-    return Limits(None, None, "no sheet says")
+    return Limits(None, None, say("limits.no-sheet"))
 
 
 def least_pull_n(area_mm2: float, lug: bool) -> tuple[float | None, str]:
@@ -157,6 +157,10 @@ def wanted_readings(shelf: Shelf, one: Operation) -> list[str]:
     return []
 
 
+VERDICTS = ("accept", "rework", "scrap", "note")
+"""What a reading comes to."""
+
+
 def judge_reading(limits: Limits, value: float, sample: bool = False) -> str:
     """ "accept" within the limits; "rework" out of them on a wire, "scrap" on a sample: there the tool is at fault;
     "note" without limits."""
@@ -164,6 +168,11 @@ def judge_reading(limits: Limits, value: float, sample: bool = False) -> str:
         return "note"
     inside = (limits.low is None or value >= limits.low) and (limits.high is None or value <= limits.high)
     return "accept" if inside else "scrap" if sample else "rework"
+
+
+def verdict_told(verdict: str) -> str:
+    """What `judge_reading` says, in words; what a log of another program has, as it is."""
+    return say(f"verdict.{verdict}") if verdict in VERDICTS else verdict
 
 
 def read_figure(kind: str, text: str, decimal: str = "") -> float:

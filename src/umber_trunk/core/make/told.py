@@ -39,7 +39,7 @@ from umber_trunk.core.make.events import (
 )
 from umber_trunk.core.make.frozen import Making
 from umber_trunk.core.make.handfuls import Handful
-from umber_trunk.core.make.measuring import kind_told
+from umber_trunk.core.make.measuring import kind_told, verdict_told
 from umber_trunk.core.make.timed import Timed
 from umber_trunk.core.sentences import Message, say
 
@@ -107,7 +107,7 @@ def _values(act: Act, one: Event, step: str) -> dict[str, Any]:
                 "what": kind_told(act.what),
                 "value": act.value,
                 "unit": act.unit,
-                "verdict": act.verdict,
+                "verdict": verdict_told(act.verdict),
                 "step": step,
             }
         case Defect():

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from functools import partial
 
 from umber_trunk.core.ends.mate import ends_agree
 from umber_trunk.core.harness.model import Load, Pin
@@ -26,13 +27,13 @@ def powered_tests(net: Netlist) -> Iterator[Test]:
     for load in net.design.loads:
         volts = nominal.get(load.id)
         if volts is not None and math.isfinite(volts):
-            text = f"{load.name}: unplugged, source on: {volts:g} V, + at {{plus}}."
+            said = partial(say, "test.unplugged-source-on", load=load.name, volts=volts)
             told = say("test.only-after-everything-before-was-sound") + _halves(net, load.plus.end)
-            yield from _polarity(net, load.plus, load.minus, volts, text, told)
+            yield from _polarity(net, load.plus, load.minus, volts, said, told)
     for supply in net.design.supplies:
-        text = f"{supply.name}: at its own terminals, nothing else on: {supply.volts:g} V, + at {{plus}}."
+        said = partial(say, "test.at-its-own-terminals", supply=supply.name, volts=supply.volts)
         told = say("test.before-its-fuse-goes") + _halves(net, supply.plus.end)
-        yield from _polarity(net, supply.plus, supply.minus, supply.volts, text, told)
+        yield from _polarity(net, supply.plus, supply.minus, supply.volts, said, told)
     loads = net.results.figures.loads
     for load in net.design.loads:
         known = loads.get(load.id)
@@ -42,15 +43,25 @@ def powered_tests(net: Netlist) -> Iterator[Test]:
         yield _loop(one)
 
 
-def _polarity(net: Netlist, plus: Pin, minus: Pin, volts: float, text: str, told: str) -> Iterator[Test]:
-    """Which way round it is, where a meter reaches both sides; `text` says {plus} for where + is."""
+def _polarity(net: Netlist, plus: Pin, minus: Pin, volts: float, said: Callable[..., str], told: str) -> Iterator[Test]:
+    """Which way round it is, where a meter reaches both sides; `said` is told where + is, `plus`."""
     a, b = point_of(plus), point_of(minus)
     if a in net.node_of and b in net.node_of:
         low, high = (six_digits(volts * share) for share in (1 - POLARITY_SHARE, 1 + POLARITY_SHARE))
-        # the names of loads are the builder's own and may hold braces
-        said = text.replace("{plus}", net.name(a))
         expect = six_digits(volts)
-        yield Test(0, "polarity", net.said(a), net.said(b), expect, low, high, "V", said, told=told, points=(a, b))
+        yield Test(
+            0,
+            "polarity",
+            net.said(a),
+            net.said(b),
+            expect,
+            low,
+            high,
+            "V",
+            said(plus=net.name(a)),
+            told=told,
+            points=(a, b),
+        )
 
 
 def _running(net: Netlist, load: Load, known: LoadFigures) -> Test:

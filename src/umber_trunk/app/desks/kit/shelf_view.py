@@ -129,9 +129,9 @@ class ShelfView(DrawnPane):
                 room,
                 int(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignTop),
                 tr(
-                    "row {first} to {first_2} of {rows}, ↑ ↓",
+                    "row {first} to {last} of {rows}, ↑ ↓",
                     first=self._first + 1,
-                    first_2=self._first + seen,
+                    last=self._first + seen,
                     rows=rows,
                 ),
             )

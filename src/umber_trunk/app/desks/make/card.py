@@ -15,7 +15,7 @@ from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.make.events import Done, Read, Reset, Undo
 from umber_trunk.core.make.handfuls import Handful
-from umber_trunk.core.make.measuring import KINDS, kind_told, limits_of, wanted_readings
+from umber_trunk.core.make.measuring import KINDS, kind_told, limits_of, verdict_told, wanted_readings
 from umber_trunk.core.make.operation import Operation, caution_told
 from umber_trunk.core.make.runs import Run, runs_of
 from umber_trunk.core.make.timed import Timed
@@ -139,7 +139,7 @@ def _facts(build: Build, step: Timed) -> tuple[str, ...]:
             )
     for read in bench.fresh(step.key):
         what = kind_told(read.what)
-        facts.append(f"{what} {read.value:g} {read.unit}: {read.verdict}")
+        facts.append(f"{what} {read.value:g} {read.unit}: {verdict_told(read.verdict)}")
     if fault := bench.holds(step):
         facts.append(tr("Held: {why}").format(why=fault.says or tr("a fault")))
     return tuple(facts)

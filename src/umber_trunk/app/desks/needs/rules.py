@@ -7,7 +7,6 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.conductors import jackets, makes, metals, parse_size, show_size
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import Edit, change, set_project
@@ -137,7 +136,7 @@ RULES = (
         "smallest_mm2",
         "Smallest size allowed",
         "thinner wires don't survive handling",
-        lambda v: tr("{v} mm²", v=exact(v)),
+        lambda v: f"{exact(v)} mm²",
         lambda t, h: parse_size(t, "metric", h.decimal).area_mm2,
     ),
     Rule(

@@ -17,11 +17,7 @@ def next_told(text: str, lines: list[str]) -> str:
         f"<b>{escape(end)}</b>" if not at else escape(end) for at, end in enumerate(ends) if end
     )
     return (
-        tr(
-            "<br><span style='color:{name}'>next, Tab takes the first: &nbsp;{shown}</span>",
-            name=theme.INK_SOFT.name(),
-            shown=shown,
-        )
+        f"<br><span style='color:{theme.INK_SOFT.name()}'>{tr('next, Tab takes the first:')} &nbsp;{shown}</span>"
         if shown
         else ""
     )
@@ -37,12 +33,7 @@ def chips(need: Need) -> str:
             f"<span style='background:{paper.name()}'>&nbsp;{mark}<span style='color:{theme.INK_SOFT.name()}'>"
             f"{piece.kind}</span> <b>{escape(piece.meaning)}</b>&nbsp;</span>"
         )
-    missing = "".join(
-        tr(
-            " &nbsp;<span style='background:{name}'>&nbsp;say {what}&nbsp;</span>",
-            name=theme.TIGHT_PALE.name(),
-            what=escape(what),
-        )
-        for what in need.missing
-    )
+    pale = theme.TIGHT_PALE.name()
+    wanted = [escape(tr("say {what}", what=what)) for what in need.missing]
+    missing = "".join(f" &nbsp;<span style='background:{pale}'>&nbsp;{what}&nbsp;</span>" for what in wanted)
     return " &nbsp;".join(parts) + missing
