@@ -3,7 +3,7 @@ physics."""
 
 from __future__ import annotations
 
-from dataclasses import asdict, is_dataclass
+from dataclasses import is_dataclass
 from fractions import Fraction
 from typing import Any
 
@@ -35,6 +35,7 @@ from umber_trunk.core.physics.protection import Protected
 from umber_trunk.core.picture.layout import Picture
 from umber_trunk.core.picture.notice import interest, notices, uses
 from umber_trunk.core.sample import generated
+from umber_trunk.core.sentences import Message
 from umber_trunk.core.sizes.candidates import ladder
 from umber_trunk.core.sizes.metre import metre_of
 from umber_trunk.core.sizes.optimise import optimise
@@ -46,8 +47,10 @@ def plain(value: Any) -> Any:
     """Values as JSON has them, figures to seven digits."""
     if isinstance(value, Protected):
         return plain(value._asdict())
+    if isinstance(value, Message):
+        return str(value)
     if is_dataclass(value) and not isinstance(value, type):
-        return plain(asdict(value))
+        return {name: plain(getattr(value, name)) for name in value.__dataclass_fields__}
     if isinstance(value, np.ndarray):
         return plain(value.tolist())
     if isinstance(value, dict):

@@ -6,6 +6,7 @@ are not."""
 from __future__ import annotations
 
 import io
+import re
 from collections.abc import Callable, Sequence
 from contextlib import redirect_stderr, redirect_stdout, suppress
 from random import Random
@@ -14,7 +15,7 @@ from typing import Any
 import pytest
 
 from golden.test_answers import held
-from golden.worlds import Asks, fingerprint, varied
+from golden.worlds import Asks, fingerprint, leaves, varied
 from long_runs import LONG
 from runs_kit import random_tree, spliced
 from umber_trunk.cli.solving import solve_json
@@ -79,8 +80,20 @@ def told(work: Callable[[], Any]) -> Any:
         return str(why)
 
 
+SENTENCE = re.compile(r"(?:[a-z’]{2,}[ ,]+){3}[a-z’]{2,}")
+
+
+def put_together(results: Results) -> set[str]:
+    """What findings say within their sentences that has no code of its own: all but names and texts of the harness
+    and its parts."""
+    named = {one for one in leaves([results.design, list(results.shelf.parts.values())]) if isinstance(one, str)}
+    said = {one for finding in results.findings for one in finding.values.values() if isinstance(one, str)}
+    return {one for one in said - named if SENTENCE.search(one)}
+
+
 def of_results(name: str, results: Results, seed: int) -> dict[str, Any]:
     """What all rooms answer about one harness."""
+    assert put_together(results) == set()
     design, found = results.design, results.figures
     index = index_of(design)
     wires = [wire.id for wire in design.wires]

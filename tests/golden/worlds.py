@@ -25,6 +25,7 @@ from umber_trunk.core.errors import EditError
 from umber_trunk.core.harness import edits
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.harness.way import Bend, Cover, CoverKind, Slack
+from umber_trunk.core.sentences import Message
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.jsonfile import design_from
 
@@ -177,6 +178,8 @@ def leaves(value: Any) -> Iterator[float | str]:
         yield from sorted(str(one) for one in value)
     elif isinstance(value, BaseModel):
         yield from leaves(value.model_dump())
+    elif isinstance(value, Message):
+        yield str(value)
     elif is_dataclass(value) and not isinstance(value, type):
         for field in fields(value):
             if not field.name.startswith("_"):

@@ -8,8 +8,9 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from umber_trunk.cli.reading import add_reading, analysed, opened, results_of
-from umber_trunk.cli.terminal import FAULTS, SOUND, out, rounded, stoppable
+from umber_trunk.cli.terminal import FAULTS, SOUND, out, said_out, stoppable, value_out
 from umber_trunk.core.errors import InputError, Wanted
+from umber_trunk.core.sentences import Message
 
 if TYPE_CHECKING:
     from umber_trunk.core.findings import Finding
@@ -65,7 +66,8 @@ def _check(args: argparse.Namespace) -> int:
                     "message": f.message,
                     "cure": f.cure,
                     "id": f.id,
-                    "values": {name: _plain(value) for name, value in f.values.items()},
+                    "values": {name: value_out(value) for name, value in f.values.items()},
+                    "told": {name: said_out(one) for name, one in f.values.items() if isinstance(one, Message)},
                     "cures": [
                         {
                             "text": c.text,
@@ -140,17 +142,6 @@ def _finding_meant(results: Results, name: str) -> Finding:
     like = [row.id for row in results.findings if row.id.split(":")[0] == name.split(":")[0]]
     told = f" There are: {', '.join(like[:6])}." if like else " umber check names those there are."
     raise InputError.of("shell.no-finding", name=name, told=told)
-
-
-def _plain(value: object) -> object:
-    """A value of a finding as JSON has it: no NaN, no numbers of NumPy's."""
-    if isinstance(value, bool | str) or value is None:
-        return value
-    try:
-        figure = float(value)  # type: ignore[arg-type]
-    except (TypeError, ValueError):
-        return str(value)
-    return rounded(figure)
 
 
 STATUS_FORMAT = 1

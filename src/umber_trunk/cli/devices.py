@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any
 from umber_trunk.cli.quotes import day_of
 from umber_trunk.cli.reading import analysed, opened
 from umber_trunk.cli.shop import add_where, read_list, where_of
-from umber_trunk.cli.terminal import FAULTS, SOUND, out
+from umber_trunk.cli.terminal import FAULTS, SOUND, out, said_out
 from umber_trunk.core.errors import InputError, quoted
 
 if TYPE_CHECKING:
@@ -137,7 +137,7 @@ def _device_check(args: argparse.Namespace, shop: Shop) -> int:
                 "fits": found.fits,
                 "told": found.words,
                 "differences": [
-                    {"label": r.label, "mine": r.mine, "theirs": r.theirs, "what": r.what}
+                    {"label": r.label, "mine": r.mine, "theirs": r.theirs, "what": r.what, "said": said_out(r.what)}
                     for r in found.agreement.wrong
                 ],
                 "over": [{"pin": pin, "amps": round(a, 3), "most_a": most} for pin, a, most in found.over],

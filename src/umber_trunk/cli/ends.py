@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.reading import analysed, read_design, shelf
-from umber_trunk.cli.terminal import BAD_INPUT, FAULTS, SOUND, out, rounded
+from umber_trunk.cli.terminal import BAD_INPUT, FAULTS, SOUND, out, rounded, said_out
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.store.files import write_whole
 
@@ -104,6 +104,8 @@ def _fit(args: argparse.Namespace) -> int:
                     "options": list(f.options),
                     "proposed": f.proposed,
                     "severity": f.severity.name.lower(),
+                    "said": said_out(f.said),
+                    "mend": said_out(f.mend) if f.mend else None,
                 }
                 for f in found
             ]
@@ -214,6 +216,7 @@ def _agreement_row(told: Agreement, compared: bool) -> dict[str, Any]:
                 "theirs": row.theirs,
                 "what": row.what,
                 "housing": row.housing,
+                "said": said_out(row.what),
             }
             for row in told.wrong
         ],

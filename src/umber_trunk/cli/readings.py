@@ -7,7 +7,7 @@ from pathlib import Path
 
 from umber_trunk.cli.make import logged
 from umber_trunk.cli.reading import opened, shelf
-from umber_trunk.cli.terminal import FAULTS, SOUND, out
+from umber_trunk.cli.terminal import FAULTS, SOUND, out, said_out
 from umber_trunk.core.errors import InputError
 
 COMMANDS = {
@@ -112,6 +112,7 @@ def _charts(args: argparse.Namespace) -> int:
                     "pull_bound": run.chart.pull_bound,
                     "verdict": run.chart.verdict,
                     "told": run.chart.told,
+                    "why": said_out(run.chart.said),
                     "base": run.chart.base,
                     "gauge": {
                         "step": run.chart.gauge.step,

@@ -19,6 +19,7 @@ from contextlib import contextmanager, suppress
 from typing import Any, TextIO, TypeVar
 
 from umber_trunk.core.errors import UmberError
+from umber_trunk.core.sentences import Message
 from umber_trunk.core.text import pictured_lines
 
 T = TypeVar("T")
@@ -157,7 +158,10 @@ describes them."""
 
 
 def finite(value: Any) -> Any:
-    """A value with null for every number that isn't finite: JSON has none such (RFC 8259)."""
+    """A value with null for every number that isn't finite: JSON has none such (RFC 8259). What is said is its
+    sentence."""
+    if isinstance(value, Message):
+        return str(value)
     if isinstance(value, dict):
         return {key: finite(one) for key, one in value.items()}
     if isinstance(value, list | tuple):
@@ -190,10 +194,29 @@ def out(value: Any, to: TextIO | None = None) -> None:
 
 def refusal_out(why: UmberError | None) -> dict[str, Any] | None:
     """What was refused as every JSON answer has it: code, sentence, values; None where nothing was."""
-    if why is None:
-        return None
-    said = why.message
-    return {"code": said.code, "message": str(why), "values": dict(said.values)}
+    return None if why is None else {**said_out(why.message), "message": str(why)}
+
+
+def said_out(said: Message) -> dict[str, Any]:
+    """What is said as every JSON answer has it: code, sentence, values; what is said within it likewise."""
+    return {
+        "code": said.code,
+        "message": str(said),
+        "values": {
+            name: said_out(one) if isinstance(one, Message) else value_out(one) for name, one in said.values.items()
+        },
+    }
+
+
+def value_out(value: object) -> object:
+    """A value as JSON has it: no NaN, no numbers of NumPy's; what is neither text nor number as its text."""
+    if isinstance(value, int | str) or value is None:
+        return value
+    try:
+        figure = float(value)  # type: ignore[arg-type]
+    except (TypeError, ValueError):
+        return str(value)
+    return rounded(figure)
 
 
 def report_bug(error: BaseException) -> int:

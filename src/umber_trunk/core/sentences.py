@@ -11,7 +11,7 @@ from __future__ import annotations
 
 import json
 import re
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cache, cached_property
 from importlib import resources
@@ -41,20 +41,44 @@ def template(code: str) -> str:
 
 @dataclass(frozen=True)
 class Message:
-    """Something to say. `values` are plain: texts, numbers, truths. `as_was` is its sentence as it was said when it was
-    frozen, which stays whatever the catalogue says later."""
+    """Something to say. `values` are plain: texts, numbers, truths, or messages in turn. `as_was` is its sentence as it
+    was said when it was frozen, which stays whatever the catalogue says later. One without a code says nothing."""
 
     code: str
     values: Mapping[str, Any] = field(default_factory=dict)
     as_was: str = ""
 
+    @classmethod
+    def of(cls, code: str, /, **values: Any) -> Message:
+        """Something to say, with its values."""
+        return cls(code, values)
+
     @cached_property
     def text(self) -> str:
         """Its sentence."""
-        return self.as_was or say(self.code, **self.values)
+        return self.as_was or (say(self.code, **self.values) if self.code else "")
 
     def __str__(self) -> str:
         return self.text
+
+    def __format__(self, spec: str) -> str:
+        """As a text is; “begins” has it begin a sentence."""
+        return self.text[:1].upper() + self.text[1:] if spec == "begins" else format(self.text, spec)
+
+    def __bool__(self) -> bool:
+        return bool(self.code or self.as_was)
+
+
+NOTHING = Message("")
+"""Nothing to say."""
+
+
+def joined(code: str, rows: Sequence[Message | str]) -> Message:
+    """Several things said one after the other, two by two by a code that names `one` and `other`."""
+    found = rows[0]
+    for row in rows[1:]:
+        found = Message.of(code, one=found, other=row)
+    return found if isinstance(found, Message) else Message("", as_was=found)
 
 
 def say(code: str, **values: Any) -> str:

@@ -189,7 +189,7 @@ def test_between_two_splices_only_what_wraps_goes_on_afterwards() -> None:
         assert (plan.from_m, plan.to_m) == (0.1, 0.4)
     closed = said[CoverKind.SLEEVE, True]
     assert not closed.ok
-    assert "splices close both sides" in closed.problems[0]
+    assert "splices close both sides" in str(closed.problems[0])
     assert (closed.cut_m, closed.passes_what) == (0.0, "a splice")
     assert said[CoverKind.SLEEVE, False].ok
     assert said[CoverKind.TAPE, True].ok
@@ -227,9 +227,9 @@ def test_lengths_overhang_and_the_schools() -> None:
     wrong, _ = dress(lead(5), from_m=3.0)
     assert not wrong.ok
     nothing, _ = dress(lead(60, size="16 mm2"), kind=CoverKind.CLAMP, from_m=0.1)
-    assert "on the shelf" in nothing.problems[0]
+    assert "on the shelf" in str(nothing.problems[0])
     unknown, _ = dress(lead(5), part="no-such")
-    assert "no catalogue" in unknown.problems[0]
+    assert "no catalogue" in str(unknown.problems[0])
     other_kind, _ = dress(lead(5), part="rind-tape-cloth")
     assert not other_kind.ok
 
@@ -374,7 +374,7 @@ def test_a_covering_stands_what_its_wires_get() -> None:
         assert all(plan.part != "a-weak" for plan in plans if part is None)
         assert all("a-weak" not in plan.options for plan in plans)
         if not holds:
-            assert f"gets {hot:.0f} °C" in " ".join(said for plan in plans for said in plan.problems)
+            assert f"gets {hot:.0f} °C" in " ".join(str(said) for plan in plans for said in plan.problems)
 
 
 @pytest.mark.parametrize(

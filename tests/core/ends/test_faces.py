@@ -209,13 +209,15 @@ def test_halves_that_dont_go_together() -> None:
     assert first is not None
     design = coupling(first, [0, 1, 2, 3], [0, 1, 2, 3])
     assert ends_agree(design, "x", "y").agrees is True
-    assert "itself" in ends_agree(design, "x", "x").wrong[0].what
+    assert "itself" in str(ends_agree(design, "x", "x").wrong[0].what)
     for part_id, told in (
         ("kelp-4-plug", "plug meets plug"),
         ("kelp-6-receptacle", "key e4"),
         ("cockle-m4-receptacle", "of cockle"),
     ):
-        assert told in " ".join(row.what for row in ends_agree(set_housing(design, "y", "A", part_id), "x", "y").wrong)
+        assert told in " ".join(
+            str(row.what) for row in ends_agree(set_housing(design, "y", "A", part_id), "x", "y").wrong
+        )
     bare = [end if end.id != "y" else end.model_copy(update={"housings": ()}) for end in design.ends]
     unsaid = ends_agree(design.model_copy(update={"ends": tuple(bare)}), "x", "y")
     assert (unsaid.agrees, "no housing is chosen for y" in unsaid.missing) == (None, True)
@@ -311,7 +313,7 @@ def test_svg_has_the_places() -> None:
 def test_a_cord_with_line_and_neutral_swapped() -> None:
     """At the coupler: each of both names the pole it wrongly comes to; the earth is right."""
     design = swap(demo("shore"), "coupler", "L", "N")
-    rows = {row.label: row.what for row in through(design, "plug", "coupler")}
+    rows = {row.label: str(row.what) for row in through(design, "plug", "coupler")}
     assert "wrong polarity" in rows["L"]
     assert "wrong polarity" in rows["N"]
     assert rows["E"] == ""

@@ -20,7 +20,7 @@ def check_covers(results: Results) -> Iterator[Finding]:
     index = index_of(results.design)
     for limb in results.once(dressed).values():
         for plan in limb.covers:
-            would = f" Would do: {', '.join(plan.options)}." if plan.options and not plan.proposed else ""
+            would = ", ".join(plan.options) if not plan.proposed else ""
             for said in plan.problems:
                 yield Finding.of(
                     "cover.fit",
@@ -28,9 +28,9 @@ def check_covers(results: Results) -> Iterator[Finding]:
                     "runs",
                     "covers",
                     f"{plan.segment} {plan.id}",
-                    at=_about(said),
+                    at=said.code.split(".")[1],  # what it is about, in a word: it tells its findings from each other
                     segment_name=index.segment_name(plan.segment),
-                    kind=plan.kind,
+                    kind=str(plan.kind),
                     said=said,
                     would=would,
                 )
@@ -46,11 +46,3 @@ def check_covers(results: Results) -> Iterator[Finding]:
                 bend_by=limb.bend_by,
                 least_bend_mm=limb.least_bend_mm,
             )
-
-
-ABOUT = ("opens", "closes", "catalogue", "shelf", "lies", "angle", "bends", "hot", "wide", "long")
-
-
-def _about(said: str) -> str:
-    """What a problem of a covering is about, in a word: it tells its findings from each other."""
-    return next((word for word in ABOUT if word in said), "else")

@@ -26,6 +26,7 @@ from umber_trunk.core.harness.way import Cover, CoverKind
 from umber_trunk.core.joins.join_plans import joins
 from umber_trunk.core.physics.packing import quick
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import Message, say
 
 LOOSE = 1.08
 """A bundle laid by hand over the tightest packing, at most about."""
@@ -130,8 +131,8 @@ class _Dresser:
         cut, outside, plus, bend = self._made(part, cover, here, covered, problems)
         ring = self._collar(outside) if collars else None
         if collars:
-            told = ring.name if ring else "none on the shelf fits"
-            notes.append(f"{collars} shrink collars of {1e3 * COLLAR_M:.0f} mm over its ends: {told}")
+            which = ring.name if ring else "none on the shelf fits"
+            notes.append(f"{collars} shrink collars of {1e3 * COLLAR_M:.0f} mm over its ends: {which}")
         if not cover.after and not point and not wraps(part):
             notes.append("on before the ends")
         if cover.kind is CoverKind.CLAMP:
@@ -167,7 +168,7 @@ class _Dresser:
 
     def _part(
         self, segment: Segment, cover: Cover, low: float, high: float, over: tuple[float, str]
-    ) -> tuple[Base | None, list[Base], list[str]]:
+    ) -> tuple[Base | None, list[Base], list[Message]]:
         """(the part chosen or the first that fits, all that fit, what is wrong with it) for a bundle of low to high mm;
         `over`: the widest it has to get over on its way, and what that is."""
         passes, what = over
@@ -179,9 +180,10 @@ class _Dresser:
         fits.sort(key=lambda part: (size_of(part), part.id))
         part = self.shelf.named(cover.part) if cover.part else next(iter(fits), None)
         if cover.part and not isinstance(part, KINDS[cover.kind]):
-            return None, fits, [f"no catalogue has the {cover.kind} “{cover.part}”"]
+            return None, fits, [Message.of("cover.catalogue", kind=str(cover.kind), part=cover.part)]
         if part is None:
-            return None, fits, [f"no {cover.kind} on the shelf takes {low:.1f} to {high:.1f} mm over {passes:.1f} mm"]
+            none = Message.of("cover.shelf", kind=str(cover.kind), low_mm=low, high_mm=high, passes_mm=passes)
+            return None, fits, [none]
         return part, fits, self._wrong(part, cover, low, high, passes, what) + self._too_hot(part, segment)
 
     def _over_splices(self, segment: Segment, at_m: float) -> list[str]:
@@ -194,7 +196,6 @@ class _Dresser:
 
     def _closed(self, segment: Segment, cover: Cover, here: tuple[float, float, float]) -> CoverPlan:
         """A covering that is to go on once everything is made, where there is no open end it could come from."""
-        said = "nothing can be slid on afterwards: splices close both sides; put it on first, or use one that wraps"
         length = segment.measure.length_m
         return CoverPlan(
             segment=segment.id,
@@ -209,7 +210,7 @@ class _Dresser:
             inside_low_mm=here[1],
             inside_high_mm=here[2],
             passes_mm=here[2],
-            passes_what="a splice",
+            passes_what=say("cover.what.splice"),
             outside_mm=here[0],
             outside_plus_mm=0.0,
             covered_m=0.0,
@@ -219,16 +220,16 @@ class _Dresser:
             mass_g=0.0,
             bend_mm=0.0,
             after=True,
-            problems=(said,),
+            problems=(Message.of("cover.closed"),),
         )
 
     def _passes(self, segment: Segment, cover: Cover, high: float) -> tuple[float, str]:
         """The widest it has to get over on its way, and what that is."""
         if not cover.after or cover.kind is CoverKind.TAPE or wraps(self.shelf.named(cover.part)):
-            return high, "the bundle"
+            return high, say("cover.what.bundle")
         sides = [self._beyond(segment, segment.a), self._beyond(segment, segment.b)]
         least, what = min(sides)
-        return (least, what) if least > high else (high, "the bundle")
+        return (least, what) if least > high else (high, say("cover.what.bundle"))
 
     def _beyond(self, segment: Segment, point: str) -> tuple[float, str]:
         """The largest end part on one side, beside which the other wires lie."""
@@ -240,7 +241,7 @@ class _Dresser:
                     if name != segment.id and other not in seen:
                         seen.add(other)
                         queue.append(other)
-            widest, what, lone = 0.0, "bare wires", set[str]()
+            widest, what, lone = 0.0, say("cover.what.bare"), set[str]()
             wires = {wire for wire in self.index.contents[segment.id] if wire in self.plant.row}
             there = [end for at in queue for end in self.index.ends_at.get(at, ())]
             for end in there:  # the nearest first: of ends alike it is named
@@ -279,41 +280,45 @@ class _Dresser:
                 found.append(self.plant.conductors[self.plant.row[one.wire.id]].outer_mm * 1.3)
         return max(found)
 
-    def _wrong(
-        self, part: Base, cover: Cover, low: float, high: float, passes: float, what: str = "what it passes"
-    ) -> list[str]:
-        """What doesn't hold of a part in a place, as sentences without an end."""
+    def _wrong(self, part: Base, cover: Cover, low: float, high: float, passes: float, what: str = "") -> list[Message]:
+        """What doesn't hold of a part in a place, in words without an end."""
         said = []
         if isinstance(part, Braid):
             if passes > part.bore_mm.high:
-                said.append(f"{part.name} opens to {part.bore_mm.high:g} mm, {what} needs {passes:.1f} mm")
+                said.append(
+                    Message.of("cover.opens", part=part.name, opens_mm=part.bore_mm.high, what=what, needs_mm=passes)
+                )
             if low < part.bore_mm.low:
-                said.append(f"{part.name} closes to {part.bore_mm.low:g} mm, the bundle may be {low:.1f} mm")
+                said.append(Message.of("cover.closes", part=part.name, closes_mm=part.bore_mm.low, bundle_mm=low))
         elif isinstance(part, Tube):
             needs = high if part.slit else max(high, passes)
             if needs > part.bore_mm:
-                said.append(f"{part.name} has a bore of {part.bore_mm:g} mm, {what} needs {needs:.1f} mm")
+                said.append(Message.of("cover.bore", part=part.name, bore_mm=part.bore_mm, what=what, needs_mm=needs))
         elif isinstance(part, Shrink):
             if passes >= part.supplied_mm:
-                said.append(f"{part.name} is {part.supplied_mm:g} mm wide, {what} needs more than {passes:.1f} mm")
+                said.append(
+                    Message.of("cover.wide", part=part.name, wide_mm=part.supplied_mm, what=what, needs_mm=passes)
+                )
             if part.recovered_mm >= low:
-                said.append(f"{part.name} shrinks to {part.recovered_mm:g} mm and would not grip {low:.1f} mm")
+                said.append(Message.of("cover.grips", part=part.name, shrinks_mm=part.recovered_mm, bundle_mm=low))
         elif isinstance(part, Grommet | Holder):
             if low < part.bundle_mm.low or high > part.bundle_mm.high:
+                takes = part.bundle_mm
                 said.append(
-                    f"{part.name} closes on {part.bundle_mm.low:g} to {part.bundle_mm.high:g} mm, the bundle is "
-                    f"{low:.1f} to {high:.1f} mm"
+                    Message.of(
+                        "cover.closes.on", part=part.name, low=takes.low, high=takes.high, low_mm=low, high_mm=high
+                    )
                 )
             if isinstance(part, Grommet) and cover.after and passes > part.bundle_mm.high:
-                said.append(f"{what} ({passes:.1f} mm) doesn’t go through {part.name}: thread it on before the ends")
+                said.append(Message.of("cover.through", what=what, passes_mm=passes, part=part.name))
         return said
 
-    def _too_hot(self, part: Base, segment: Segment) -> list[str]:
+    def _too_hot(self, part: Base, segment: Segment) -> list[Message]:
         """Whether the hottest wire under a covering, in any case, is over what its sheet lets it stand."""
         hot = self.hottest_c.get(segment.id)
         if part.limit_c is None or hot is None or hot <= part.limit_c + 1e-6:
             return []
-        return [f"{part.name} stands {part.limit_c:g} °C, a wire there gets {hot:.0f} °C"]
+        return [Message.of("cover.hot", part=part.name, limit_c=part.limit_c, hot_c=hot)]
 
     def _overhangs(
         self, segment: Segment, cover: Cover, start: float, stop: float, here_mm: float
@@ -353,7 +358,7 @@ class _Dresser:
         return min(fits, key=lambda part: (part.adhesive, part.supplied_mm, part.id), default=None)
 
     def _made(
-        self, part: Base | None, cover: Cover, here: tuple[float, float, float], covered: float, problems: list[str]
+        self, part: Base | None, cover: Cover, here: tuple[float, float, float], covered: float, problems: list[Message]
     ) -> tuple[float, float, float, float]:
         """(to cut in m, outside in mm, its +, least bend radius in mm)."""
         inside, _, high = here
@@ -363,7 +368,7 @@ class _Dresser:
             try:
                 cut = braid_cut_m(part, bore, covered)
             except ValueError:
-                problems.append(f"the strand angle on {part.name}’s sheet doesn’t let it open to {bore:.1f} mm")
+                problems.append(Message.of("cover.angle", part=part.name, bore_mm=bore))
                 cut = covered
             return cut, outside, high - inside, BRAID_BEND * outside
         if isinstance(part, Tube):

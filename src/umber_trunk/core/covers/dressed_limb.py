@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from umber_trunk.core.harness.way import CoverKind
+from umber_trunk.core.sentences import Message
 
 
 @dataclass(frozen=True)
@@ -36,7 +37,7 @@ class CoverPlan:
     bend_mm: float
     after: bool
     notes: tuple[str, ...] = ()
-    problems: tuple[str, ...] = ()
+    problems: tuple[Message, ...] = ()
     options: tuple[str, ...] = ()
     collar: str = ""
 

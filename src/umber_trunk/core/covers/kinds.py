@@ -5,6 +5,7 @@ from __future__ import annotations
 from umber_trunk.core.catalog.parts import Base, Braid, Grommet, Holder, Shrink, Tape, Tube
 from umber_trunk.core.harness.model import Segment
 from umber_trunk.core.harness.way import Cover, CoverKind
+from umber_trunk.core.sentences import Message
 
 KINDS: dict[CoverKind, type[Base]] = {
     CoverKind.SLEEVE: Braid,
@@ -16,13 +17,13 @@ KINDS: dict[CoverKind, type[Base]] = {
 }
 
 
-def place_of(segment: Segment, cover: Cover, point: bool) -> tuple[float, float, list[str]]:
+def place_of(segment: Segment, cover: Cover, point: bool) -> tuple[float, float, list[Message]]:
     """(from, to, what is wrong) of a covering along its segment, in m: what lies beyond it is laid where it ends."""
     length = segment.measure.length_m
     start, stop = cover.from_m, cover.from_m if point else (length if cover.to_m is None else cover.to_m)
     if start <= stop <= length + 1e-9 and start <= length + 1e-9:
         return start, stop, []
-    wrong = f"it lies from {start:g} to {stop:g} m on a segment of {length:g} m"
+    wrong = Message.of("cover.lies", start_m=start, stop_m=stop, length_m=length)
     stop = min(max(stop, start), length)
     return min(start, stop), stop, [wrong]
 

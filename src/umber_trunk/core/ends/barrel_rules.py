@@ -8,19 +8,18 @@ from umber_trunk.core.catalog.parts import Crimped
 from umber_trunk.core.ends.judging import FAULT, WARNING, Fit, Judging, Options
 from umber_trunk.core.ends.reach import Stuff, barrel_mm2, crimp_for, is_folded
 from umber_trunk.core.ends.wire_ends import WireEnd
+from umber_trunk.core.sentences import Message
 from umber_trunk.core.units import significant
 
 
 def barrel_fits(judge: Judging, one: WireEnd, stuff: Stuff, part: Crimped, options: Options) -> Iterator[Fit | None]:
     """The conductors in a barrel, folded double where the house does so, and the crimp its sheet has for them."""
     many = len(stuff.each_mm) if one.made != "lug" else 1
-    what = "conductor" if many == 1 else f"{many} conductors, together"
     folded = judge.practice.thin == "fold" and many == 1
     plain = barrel_mm2(part, stuff)
     double = is_folded(one, judge.practice, stuff)
     area = plain * (2 if double else 1)
     may = folded and not one.fitting.folded and part.area_mm2.holds(2 * plain)
-    cure = "Choose the part for this area, or a wire to suit."
     yield judge.within(
         one,
         part,
@@ -28,23 +27,24 @@ def barrel_fits(judge: Judging, one: WireEnd, stuff: Stuff, part: Crimped, optio
         part.area_mm2,
         area,
         "mm²",
-        f"{what} folded double" if area > plain else what,
-        f"{cure} Folding it double, recorded, would fill it." if may else cure,
+        Message.of("fit.what.conductors", several=many if many > 1 else 0, double=area > plain),
         options,
         WARNING if may else FAULT,
+        fold=may,
     )
     if part.crimps:
         near = crimp_for(part, plain, double)
-        die = f" in die {part.die}" if part.die else ""
         yield judge.fit(
             one,
             part.id,
             "tool.die",
             near is not None,
-            f"crimped to {near.height_mm:g} ± {near.plus_minus_mm:g} mm{die}."
-            if near is not None
-            else f"its sheet has no crimp for {significant(area)} mm².",
-            "Ask its maker for the setting, or choose another part.",
+            {
+                "height_mm": near.height_mm if near else 0.0,
+                "plus_minus_mm": near.plus_minus_mm if near else 0.0,
+                "die": part.die if near else "",
+                "area_mm2": significant(area),
+            },
             area,
             (part.crimps[0].area_mm2, part.crimps[-1].area_mm2),
             "mm²",
@@ -57,8 +57,7 @@ def barrel_fits(judge: Judging, one: WireEnd, stuff: Stuff, part: Crimped, optio
             part.id,
             "contact.shared",
             False,
-            f"{many} wires share a contact; this house doesn't do that.",
-            "Join them in a splice and bring one wire.",
+            {"many": many},
             float(many),
             (None, 1.0),
             "wires",

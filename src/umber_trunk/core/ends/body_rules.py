@@ -12,6 +12,7 @@ from umber_trunk.core.ends.reach import blank_for, clamp_of
 from umber_trunk.core.ends.wire_ends import WireEnd
 from umber_trunk.core.harness.end import End
 from umber_trunk.core.harness.end import Housing as Body
+from umber_trunk.core.sentences import NOTHING, Message, joined
 from umber_trunk.core.units import significant
 
 
@@ -38,15 +39,14 @@ class BodyRules(Judging):
             seen.add(place)
             parts = {self.fitted.of(other).part for other in ends}
             if len(parts) > 1:
-                names = " and ".join(sorted(self.shelf.name(part) for part in parts))
+                names = sorted(self.shelf.name(part) for part in parts)
                 yield self.of_housing(
                     one.end,
                     one.label,
                     "",
                     "contact.same",
                     False,
-                    f"its {len(ends)} wires are to have one part: {names}.",
-                    "Choose the same part for each of them.",
+                    {"many": len(ends), "parts": joined("any.and", names)},
                 )
 
     def _housing(self, end: End, body: Body, housing: Housing) -> Iterator[Fit | None]:
@@ -74,8 +74,7 @@ class BodyRules(Judging):
                     housing.plug or "",
                     "cavity.plugged",
                     ok,
-                    "empty and plugged." if ok else "empty and open: the housing isn't tight.",
-                    f"Put {blank.name if blank else 'a blanking plug'} in.",
+                    {"ok": ok, "blank": blank.name if blank else ""},
                     proposed=ok and body.blanks is None,
                 )
             elif body.blanks and place.label in body.blanks:
@@ -85,8 +84,8 @@ class BodyRules(Judging):
                     housing.plug or "",
                     "cavity.plugged",
                     False,
-                    "a wire goes into a cavity that is plugged.",
-                    "Take the plug out of the list.",
+                    {},
+                    form="cavity.full",
                 )
 
     def _room(self, end: End, housing: Housing, loaded: Mapping[str, Sequence[WireEnd]]) -> Fit | None:
@@ -100,8 +99,7 @@ class BodyRules(Judging):
             housing.id,
             "bend.room",
             end.room_mm >= needs,
-            f"has {end.room_mm:g} mm behind it; wires need {significant(needs)} mm to bend.",
-            "A right-angle exit, a thinner wire, or more room.",
+            {"room_mm": end.room_mm, "needs_mm": significant(needs)},
             value=end.room_mm,
             low=needs,
             unit="mm",
@@ -121,8 +119,8 @@ class BodyRules(Judging):
                 housing.id,
                 "gland.jacket",
                 False,
-                f"{len(wires)} loose wires through one gland don't seal.",
-                "Use a jacketed cable, or say which cable they are.",
+                {"many": len(wires)},
+                form="gland.loose",
                 value=float(len(wires)),
                 high=1.0,
                 unit="jackets",
@@ -130,16 +128,19 @@ class BodyRules(Judging):
             )
         mm = known.jacket_mm if known is not None else lone.each_mm[0] if lone else 0.0
         ok = housing.wire_mm.holds(mm)
-        word = "" if ok else " too thick:" if mm > housing.wire_mm.high else " too thin:"
         return self.of_housing(
             end,
             "",
             housing.id,
             "gland.jacket",
             ok,
-            f"jacket {significant(mm)} mm{word} its gland takes {housing.wire_mm.low:g} to {housing.wire_mm.high:g} "
-            "mm.",
-            "A cable with a jacket that fits, or another gland.",
+            {
+                "mm": significant(mm),
+                "off": not ok,
+                "thick": mm > housing.wire_mm.high,
+                "low": housing.wire_mm.low,
+                "high": housing.wire_mm.high,
+            },
             value=mm,
             low=housing.wire_mm.low,
             high=housing.wire_mm.high,
@@ -155,12 +156,11 @@ class BodyRules(Judging):
                 body.other or "",
                 "mate.known",
                 False,
-                f"no catalogue has “{body.other}”, the half it plugs into.",
-                "Choose another, or import its sheet.",
+                {"part": body.other},
             )
             return
-        for rule, ok, message, cure in mating(housing, other):
-            yield self.of_housing(end, "", other.id, rule, ok, message, cure)
+        for one in mating(housing, other):
+            yield self.of_housing(end, "", other.id, one.rule, one.ok, {}, one.said, one.mend)
 
     def _studs(self) -> Iterator[Fit | None]:
         for end in self.places.design.ends:
@@ -175,15 +175,13 @@ class BodyRules(Judging):
                 by_amps = sorted(lugs, key=lambda one: (-round(amps.get(one.key, 0.0), 1), one.key))
                 order = ", ".join(one.wire.id for one in by_amps)
                 torque = TORQUE_NM.get(round(end.stud_mm))
-                turn = f" Torque about {torque:g} N·m unless the sheet says otherwise." if torque else ""
                 yield self.of_housing(
                     end,
                     cavity.id,
                     "",
                     "stud.stack",
                     many <= MOST_ON_A_STUD,
-                    f"{many} lugs on one stud, from below: {order}.{turn}",
-                    f"At most {MOST_ON_A_STUD} on a stud: add a bar or another stud.",
+                    {"many": many, "order": order, "torque_nm": torque or 0.0, "most": MOST_ON_A_STUD},
                     value=float(many),
                     high=float(MOST_ON_A_STUD),
                     unit="lugs",
@@ -200,29 +198,17 @@ class BodyRules(Judging):
                 continue
             seen.add(frozenset((end.id, other.id)))
             found = ends_agree(self.results.design, end.id, other.id, self.results.shelf)
-            for rule, ok, what, cure in found.halves:
-                yield self.of_housing(end, "", "", rule, ok, what, cure)
+            for one in found.halves:
+                yield self.of_housing(end, "", "", one.rule, one.ok, {}, one.said, one.mend)
             for row in found.rows:
                 if row.what:
-                    yield self.of_housing(
-                        end, row.label, "", "mate.cavity", False, row.what, "Swap the wires, or say that it is meant."
-                    )
+                    yield self.of_housing(end, row.label, "", "mate.cavity", False, {}, row.what)
             if found.agrees:
-                yield self.of_housing(
-                    end, "", "", "mate.cavity", True, f"agrees with {other.name}: {'; '.join(found.rests_on)}.", ""
-                )
+                said = {"other": other.name, "rests_on": "; ".join(map(str, found.rests_on))}
+                yield self.of_housing(end, "", "", "mate.cavity", True, said)
             elif found.agrees is None and found.rows:
-                what = f"whether it agrees with {other.name} can’t be told: {'; '.join(found.missing)}."
-                yield self.of_housing(
-                    end,
-                    "",
-                    "",
-                    "mate.told",
-                    False,
-                    what,
-                    "Say what the wires lead to: supplies, loads, signals; choose the housings.",
-                    severity=WARNING,
-                )
+                said = {"other": other.name, "missing": "; ".join(map(str, found.missing))}
+                yield self.of_housing(end, "", "", "mate.told", False, said, severity=WARNING)
             yield from self._platings(end, other)
 
     def _platings(self, end: End, other: End) -> Iterator[Fit | None]:
@@ -237,15 +223,14 @@ class BodyRules(Judging):
                     mine.id,
                     "plating.mate",
                     mine.plating == facing.plating,
-                    f"{mine.plating} meets {facing.plating}.",
-                    "Use the same plating on both halves.",
+                    {"plating": mine.plating, "other": facing.plating},
                     severity=WARNING,
                 )
 
     def _weakest(self) -> Iterator[Fit | None]:
         """A lead is as good as its weakest part."""
         for wire in self.places.design.wires:
-            rated: list[tuple[float, str, str]] = []
+            rated: list[tuple[float, str, str, str]] = []
             for side in ("start", "finish"):
                 one = self.places.by_key.get((wire.id, side))
                 if one is None:
@@ -254,14 +239,14 @@ class BodyRules(Judging):
                 share = share_at(self.fitted.share, one)
                 if isinstance(part, Contact | Clamp | Lug) and part.rated_a is not None:
                     many = wire.parallel if isinstance(part, Lug) else 1
-                    rated.append((share * many * part.rated_a, f"{part.name} at {one.name}", part.id))
+                    rated.append((share * many * part.rated_a, part.name, one.name, part.id))
             cable = self.places.cables.get(wire.cable or "")
             if cable is not None and cable.rated_a is not None:
-                rated.append((cable.rated_a, cable.name, cable.id))
+                rated.append((cable.rated_a, cable.name, "", cable.id))
             figure = self.results.figures.wires.get(wire.id)
             if not rated or figure is None:
                 continue
-            most, name, part_id = min(rated)
+            most, name, place, part_id = min(rated)
             amps = figure.amps
             if amps <= most and not self.whole:
                 continue
@@ -276,7 +261,13 @@ class BodyRules(Judging):
                 None,
                 most,
                 "A",
-                f"{wire.name or wire.id}: rated at its weakest part, {name}: {significant(most)} A; carries "
-                f"{significant(amps)} A.",
-                "" if amps <= most else "A better part there, or less load.",
+                Message.of(
+                    "fit.lead.weakest.says",
+                    wire=wire.name or wire.id,
+                    part=name,
+                    place=place,
+                    most_a=significant(most),
+                    amps=significant(amps),
+                ),
+                NOTHING if amps <= most else Message.of("fit.lead.weakest.cure"),
             )

@@ -25,7 +25,7 @@ def check_ends(results: Results) -> Iterator[Finding]:
     ):
         return
     for fit in results.once(misfits):
-        would = f" Would do: {', '.join(places.shelf.name(part) for part in fit.options[:3])}." if fit.options else ""
+        would = ", ".join(places.shelf.name(part) for part in fit.options[:3])
         yield Finding.of(
             f"fit.{fit.rule}",
             fit.severity,
@@ -33,8 +33,8 @@ def check_ends(results: Results) -> Iterator[Finding]:
             "fits",
             fit.id,
             form="any.ends",
-            message=fit.message,
-            cure=fit.cure,
+            message=fit.said,
+            cure=fit.mend,
             would=would,
         )
     known = results.once(fitted)

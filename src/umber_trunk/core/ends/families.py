@@ -17,13 +17,12 @@ from umber_trunk.core.ends.wire_ends import WireEnd
 class Family:
     """One family. `kind` is its parts' model, None where the place itself holds the wire. `there` are all parts that go
     into a place, None where nothing limits them; `takes` those of them that take the wire, whatever current runs.
-    `shared`: wires of one place share one part. `splits` says how its current is split."""
+    `shared`: wires of one place share one part."""
 
     kind: type[Crimped] | None
     there: Callable[[Shelf, WireEnd], Iterable[Crimped] | None]
     takes: Callable[[Shelf, WireEnd, Stuff], Iterable[Crimped]]
     shared: bool = False
-    splits: str = "split the current over two wires"
 
 
 def _contacts(shelf: Shelf, one: WireEnd) -> Iterable[Crimped] | None:
@@ -33,7 +32,7 @@ def _contacts(shelf: Shelf, one: WireEnd) -> Iterable[Crimped] | None:
 
 
 FAMILIES: dict[str, Family] = {
-    "contact": Family(Contact, _contacts, contacts_for, shared=True, splits="split the current over two cavities"),
+    "contact": Family(Contact, _contacts, contacts_for, shared=True),
     "lug": Family(
         Lug,
         lambda shelf, one: [lug for lug in shelf.of(Lug) if hole_fits(lug, one.end.stud_mm)],

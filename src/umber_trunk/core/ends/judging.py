@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from math import inf
 from typing import Any
@@ -14,6 +14,7 @@ from umber_trunk.core.findings import Severity
 from umber_trunk.core.harness.end import End
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import NOTHING, Message
 from umber_trunk.core.units import significant
 
 FAULT, WARNING, NOTE = Severity.FAULT, Severity.WARNING, Severity.NOTE
@@ -35,7 +36,8 @@ Options = Callable[[], tuple[str, ...]]
 @dataclass(frozen=True)
 class Fit:
     """One rule at one place. `value` has to lie from `low` to `high`, either None where that side is open; with both
-    None `ok` alone says it. `options` are the ids of parts that would do, the best first."""
+    None `ok` alone says it. `said` is what was found, `mend` what to do about it, nothing where it holds. `options` are
+    the ids of parts that would do, the best first."""
 
     end: str
     cavity: str
@@ -47,8 +49,8 @@ class Fit:
     low: float | None
     high: float | None
     unit: str
-    message: str
-    cure: str = ""
+    said: Message
+    mend: Message = NOTHING
     options: tuple[str, ...] = ()
     severity: Severity = FAULT
     proposed: bool = False
@@ -58,6 +60,16 @@ class Fit:
     def id(self) -> str:
         """Where it is and what was asked."""
         return f"{self.end} {self.cavity} {self.wire} {self.rule}"
+
+    @property
+    def message(self) -> str:
+        """What was found, in a sentence."""
+        return str(self.said)
+
+    @property
+    def cure(self) -> str:
+        """What to do, in a sentence; "" where it holds."""
+        return str(self.mend)
 
     @property
     def off(self) -> float:
@@ -105,16 +117,19 @@ class Judging:
         part: str | None,
         rule: str,
         ok: bool,
-        message: str,
-        cure: str = "",
+        values: Mapping[str, Any],
         value: float | None = None,
         band: tuple[float | None, float | None] = (None, None),
         unit: str = "",
         options: Options = tuple,
         severity: Severity = FAULT,
         source: str = "",
+        form: str = "",
+        says: str = "",
     ) -> Fit | None:
-        """A rule at a wire's end; None where it holds and only what doesn't is asked for."""
+        """A rule at a wire's end; None where it holds and only what doesn't is asked for. Its sentences are those of
+        `form`, its rule where none is given, what was found by `says`, with these values."""
+        form = f"fit.{form or rule}"
         if ok and not self.whole:
             return None
         there, chosen = (
@@ -132,8 +147,8 @@ class Judging:
             value,
             *band,
             unit,
-            f"{one.name}, {one.wire.id}: {message}",
-            "" if ok else cure,
+            Message.of("fit.at.wire", name=one.name, wire=one.wire.id, said=Message(says or f"{form}.says", values)),
+            NOTHING if ok else Message(f"{form}.cure", values),
             tuple(one for one in options() if one != part),
             severity,
             proposed,
@@ -142,14 +157,7 @@ class Judging:
 
     def unknown(self, one: WireEnd, part: str, what: str) -> Fit | None:
         """A part of a name that nothing on the shelf has."""
-        return self.fit(
-            one,
-            part,
-            "part.known",
-            False,
-            f"no catalogue has the {what} “{part}”.",
-            "Choose another, or import its sheet.",
-        )
+        return self.fit(one, part, "part.known", False, {"what": what, "part": part})
 
     def within(
         self,
@@ -159,26 +167,60 @@ class Judging:
         band: Between,
         value: float,
         unit: str,
-        what: str,
-        cure: str,
+        what: Message,
         options: Options,
         severity: Severity = FAULT,
+        form: str = "",
+        **values: Any,
     ) -> Fit | None:
-        """A figure that has to lie in the band of a part's sheet."""
+        """A figure that has to lie in the band of a part's sheet; `values` are for what mends it."""
         ok = band.holds(value)
-        off = max(value - band.high, band.low - value)
-        word = "" if ok else f", too {'thick' if value > band.high else 'thin'} by {significant(off, 2)} {unit}"
-        message = f"{what} {significant(value)} {unit}{word}; {part.name} takes {band.low:g} to {band.high:g} {unit}."
+        off = 0.0 if ok else max(value - band.high, band.low - value)
+        values |= {
+            "what": what,
+            "value": significant(value),
+            "unit": unit,
+            "off": significant(off, 2) if off else "",
+            "thick": value > band.high,
+            "part": part.name,
+            "low": band.low,
+            "high": band.high,
+        }
         return self.fit(
-            one, part.id, rule, ok, message, cure, value, (band.low, band.high), unit, options, severity, part.source
+            one,
+            part.id,
+            rule,
+            ok,
+            values,
+            value,
+            (band.low, band.high),
+            unit,
+            options,
+            severity,
+            part.source,
+            form,
+            "fit.within.says",
         )
 
     def of_housing(
-        self, end: End, label: str, part: str, rule: str, ok: bool, message: str, cure: str, **more: Any
+        self,
+        end: End,
+        label: str,
+        part: str,
+        rule: str,
+        ok: bool,
+        values: Mapping[str, Any],
+        said: Message = NOTHING,
+        mend: Message = NOTHING,
+        form: str = "",
+        **more: Any,
     ) -> Fit | None:
-        """A rule at an end or one of its cavities, whatever wire is there."""
+        """A rule at an end or one of its cavities, whatever wire is there; `said` and `mend` where its sentences are
+        another's."""
         if ok and not self.whole:
             return None
+        form = f"fit.{form or rule}"
+        said = said or Message(f"{form}.says", values)
         plain: dict[str, Any] = {"value": None, "low": None, "high": None, "unit": ""} | more
         return Fit(
             end.id,
@@ -187,7 +229,7 @@ class Judging:
             part,
             rule,
             ok,
-            message=f"{end.name}{' ' + label if label else ''}: {message}",
-            cure="" if ok else cure,
+            said=Message.of("fit.at.end", name=end.name, label=label, said=said),
+            mend=NOTHING if ok else mend or Message(f"{form}.cure", values),
             **plain,
         )

@@ -17,6 +17,7 @@ from umber_trunk.core.ends.judging import Fit, Judging
 from umber_trunk.core.ends.reach import STUD_SLACK_MM, Stuff, hole_fits, lugs_for, ranked, shrinks_for
 from umber_trunk.core.ends.wire_ends import WireEnd
 from umber_trunk.core.harness.model import Fitting
+from umber_trunk.core.sentences import Message
 from umber_trunk.core.units import significant
 
 
@@ -37,8 +38,7 @@ def lug_made(judge: Judging, one: WireEnd, stuff: Stuff, fitting: Fitting, part:
             part.id,
             "stud.hole",
             ok,
-            f"stud {one.end.stud_mm:g} mm, lug for {part.stud_mm:g} mm.",
-            "Choose the lug for this stud; never drill it up.",
+            {"stud_mm": one.end.stud_mm, "hole_mm": part.stud_mm},
             one.end.stud_mm,
             (part.stud_mm - STUD_SLACK_MM, part.stud_mm),
             "mm",
@@ -54,9 +54,9 @@ def lug_made(judge: Judging, one: WireEnd, stuff: Stuff, fitting: Fitting, part:
             part.insulation_mm,
             stuff.each_mm[0],
             "mm",
-            "insulation",
-            "Choose the lug for this outside.",
+            Message.of("fit.what.insulation"),
             options,
+            form="wings.lug",
         )
     yield from _shrink_fits(judge, one, stuff, fitting, part)
 
@@ -79,8 +79,7 @@ def _shrink_fits(judge: Judging, one: WireEnd, stuff: Stuff, fitting: Fitting, l
         shrink.id,
         "shrink.passes",
         shrink.supplied_mm > widest,
-        f"shrink of {shrink.supplied_mm:g} mm has to pass over {significant(widest)} mm.",
-        "A wider shrink.",
+        {"shrink_mm": shrink.supplied_mm, "over_mm": significant(widest)},
         shrink.supplied_mm,
         (widest, None),
         "mm",
@@ -92,8 +91,7 @@ def _shrink_fits(judge: Judging, one: WireEnd, stuff: Stuff, fitting: Fitting, l
         shrink.id,
         "shrink.grips",
         shrink.recovered_mm < least,
-        f"shrink recovers to {shrink.recovered_mm:g} mm and has to grip {significant(least)} mm.",
-        "A shrink of a higher ratio.",
+        {"shrink_mm": shrink.recovered_mm, "grips_mm": significant(least)},
         shrink.recovered_mm,
         (None, least),
         "mm",
@@ -106,8 +104,7 @@ def _shrink_fits(judge: Judging, one: WireEnd, stuff: Stuff, fitting: Fitting, l
         shrink.id,
         "shrink.clear",
         covered <= lug.barrel_mm,
-        f"covers {significant(covered)} mm of a {lug.barrel_mm:g} mm barrel: the flat stays bare.",
-        "Cut it shorter: nothing may lie under the flat that bolts down.",
+        {"covered_mm": significant(covered), "barrel_mm": lug.barrel_mm},
         covered,
         (None, lug.barrel_mm),
         "mm",
@@ -123,13 +120,13 @@ def lug_runs(judge: Judging, one: WireEnd, stuff: Stuff, part: Lug) -> Iterator[
             part.id,
             "contact.current",
             stuff.amps <= part.rated_a * (1 + 1e-9),
-            f"carries {significant(stuff.amps)} A; the lug stands {part.rated_a:g} A.",
-            "A larger lug.",
+            {"amps": significant(stuff.amps), "rated_a": part.rated_a},
             stuff.amps,
             (None, part.rated_a),
             "A",
             options,
             source=part.source,
+            form="lug.current",
         )
     wire_c = judge.results.figures.wires[one.wire.id].conductor_c
     if part.limit_c is not None and isfinite(wire_c):
@@ -138,11 +135,11 @@ def lug_runs(judge: Judging, one: WireEnd, stuff: Stuff, part: Lug) -> Iterator[
             part.id,
             "contact.heat",
             wire_c <= part.limit_c,
-            f"sits on a wire of {wire_c:.0f} °C; stands {part.limit_c:g} °C.",
-            "A thicker wire, or a lug without plastic.",
+            {"wire_c": wire_c, "limit_c": part.limit_c},
             float(wire_c),
             (None, part.limit_c),
             "°C",
             options,
             source=part.source,
+            form="lug.heat",
         )

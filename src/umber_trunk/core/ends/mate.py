@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from typing import Any
 
 from umber_trunk.core.catalog.parts import Housing
 from umber_trunk.core.catalog.shelf import Shelf, shelf_for
@@ -16,6 +17,7 @@ from umber_trunk.core.ends.faces import Face, face_of_part, mirrored
 from umber_trunk.core.ends.meaning import BodyHalf, Half, Meaning, Source, half_of
 from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.harness.model import Design
+from umber_trunk.core.sentences import NOTHING, Message, say
 from umber_trunk.core.units import significant
 
 OTHER_FORM = {"plug": "receptacle", "receptacle": "plug"}
@@ -76,24 +78,34 @@ class Crossing:
     label: str
     mine: str
     theirs: str
-    what: str
+    what: Message
     housing: str = ""
 
 
 @dataclass(frozen=True)
+class HalfRule:
+    """One rule of two housings that are to plug together: whether it holds, what was found, what to do about it."""
+
+    rule: str
+    ok: bool
+    said: Message
+    mend: Message
+
+
+@dataclass(frozen=True)
 class Agreement:
-    """Two halves compared. `halves` are the rules about the housings: (rule, whether it holds, what, cure); `missing`
-    is what would have to be known; `rests_on` what a yes rests on."""
+    """Two halves compared. `halves` are the rules about the housings; `missing` is what would have to be known;
+    `rests_on` what a yes rests on."""
 
     rows: tuple[Crossing, ...]
-    halves: tuple[tuple[str, bool, str, str], ...] = ()
+    halves: tuple[HalfRule, ...] = ()
     missing: tuple[str, ...] = ()
     rests_on: tuple[str, ...] = ()
 
     @property
     def wrong(self) -> list[Crossing]:
         """What differs: of the halves first, then cavity by cavity."""
-        return [Crossing("", "", "", what) for _, ok, what, _ in self.halves if not ok] + [
+        return [Crossing("", "", "", one.said) for one in self.halves if not one.ok] + [
             row for row in self.rows if row.what
         ]
 
@@ -108,10 +120,10 @@ class Agreement:
     def words(self) -> str:
         """The answer in one line."""
         if wrong := self.wrong:
-            return f"{len(wrong)} {'thing doesn’t' if len(wrong) == 1 else 'things don’t'} agree"
+            return say("mate.dont", many=len(wrong))
         if self.agrees:
-            return "agree cavity by cavity: " + "; ".join(self.rests_on)
-        return "can’t be told: " + ("; ".join(self.missing) or "no wire goes to either")
+            return say("mate.agree", rests_on="; ".join(self.rests_on))
+        return say("mate.untold", missing="; ".join(self.missing))
 
 
 def ends_agree(design: Design, end_id: str, other_id: str, shelf: Shelf | None = None) -> Agreement:
@@ -124,11 +136,9 @@ def agreement(mine: Half, theirs: Half, replaces: bool = False) -> Agreement:
     housings are not asked to mate."""
     same_world = bool(mine.world) and mine.world == theirs.world
     if same_world and mine.id == theirs.id and not replaces:
-        return Agreement(
-            (), (("mate.itself", False, "An end doesn’t plug into itself.", "Name the end it plugs into."),)
-        )
+        return Agreement((), (_half("itself", False),))
     rows: list[Crossing] = []
-    halves: list[tuple[str, bool, str, str]] = []
+    halves: list[HalfRule] = []
     missing: list[str] = []
     rests: list[str] = []
     several = len(mine.bodies) > 1
@@ -139,7 +149,7 @@ def agreement(mine: Half, theirs: Half, replaces: bool = False) -> Agreement:
         rows += [replace(row, housing=a.id if a and several else "") for row in found.rows]
         missing += found.missing
     if rows and not missing:
-        rests.insert(0, f"what {len(rows)} cavities lead to, traced or measured")
+        rests.insert(0, say("mate.rests.traced", many=len(rows)))
     return Agreement(tuple(rows), tuple(halves), tuple(dict.fromkeys(missing)), tuple(dict.fromkeys(rests)))
 
 
@@ -148,7 +158,7 @@ def _of_housings(
     theirs: Half,
     a: BodyHalf | None,
     b: BodyHalf | None,
-    halves: list[tuple[str, bool, str, str]],
+    halves: list[HalfRule],
     missing: list[str],
     rests: list[str],
 ) -> None:
@@ -157,22 +167,17 @@ def _of_housings(
         return
     for half, body in ((mine, a), (theirs, b)):
         if body.part is None and not (half.world == 0 and not body.id):
-            missing.append(f"no housing is chosen for {half.name}")
+            missing.append(say("mate.missing.housing", name=half.name))
     if a.part is None or b.part is None:
         return
     found = mating(a.part, b.part)
     halves += found
     turn = turn_between(a.part, b.part)
-    how = (
-        "by labels alone: the two sheets’ faces don’t lie on one another"
-        if turn is None
-        else f"the other half turned by {turn:g}°"
-        if turn
-        else ""
+    rests.append(
+        say("mate.rests.halves", one=a.part.name, other=b.part.name, labels=turn is None, turn_deg=turn or 0.0)
     )
-    rests.append(f"{a.part.name} with {b.part.name}" + (f", {how}" if how else ""))
     if not a.part.keyed and a.part.shape == "round" and len(a.part.cavities) > 1:
-        rests.append("plugged together by its marks: no key holds it to one way round")
+        rests.append(say("mate.rests.marks"))
 
 
 def _paired(mine: Sequence[BodyHalf], theirs: Sequence[BodyHalf]) -> list[tuple[BodyHalf | None, BodyHalf | None]]:
@@ -185,7 +190,7 @@ def _paired(mine: Sequence[BodyHalf], theirs: Sequence[BodyHalf]) -> list[tuple[
             continue
 
         def closeness(b: BodyHalf, a: BodyHalf = a) -> tuple[bool, bool]:
-            mates = a.part is not None and b.part is not None and all(ok for _, ok, _, _ in mating(a.part, b.part))
+            mates = a.part is not None and b.part is not None and all(one.ok for one in mating(a.part, b.part))
             return not mates and not (a.other and b.part is not None and a.other == b.part.id), a.id != b.id
 
         best = min(left, key=closeness)
@@ -208,14 +213,8 @@ class _Compared:
             a, b = self.mine.get(label), self.theirs.get(label)
             if a is None or b is None:
                 lone = a or b
-                what = (
-                    ""
-                    if lone and lone.kind == "spare"
-                    else f"{a.says} has nothing to meet."
-                    if a
-                    else f"nothing meets {b.says if b else ''}."
-                )
-                if what:
+                if lone is not None and lone.kind != "spare":
+                    what = Message.of("mate.lone.mine" if a else "mate.lone.theirs", one=lone.says)
                     self.rows.append(Crossing(label, a.says if a else "", b.says if b else "", what))
                 continue
             what = self._apart(a, b) or self._crossed(a, b)
@@ -225,53 +224,55 @@ class _Compared:
         for (kind, _), labels in unsettled.items():
             if not self._alike(labels):
                 many = ", ".join(labels)
-                self.missing.append(f"which {kind} is which at {many}: only names or colours could tell")
+                self.missing.append(say("mate.missing.which", kind=kind, many=many))
 
     def _class(self, one: Meaning) -> tuple[str, str]:
         return one.kind, one.pole
 
-    def _apart(self, a: Meaning, b: Meaning) -> str:
-        """What differs in what the two are, "" for nothing."""
+    def _apart(self, a: Meaning, b: Meaning) -> Message:
+        """What differs in what the two are."""
         for one in (a, b):
             if len(one.poles) > 1:
-                return f"wrong polarity: {one.says} leads to both poles."
+                return Message.of("mate.poles.both", one=one.says)
         if a.pole and b.pole and a.pole != b.pole:
-            return f"wrong polarity: {a.says} meets {b.says}."
+            return Message.of("mate.poles.wrong", one=a.says, other=b.says)
         if "unknown" not in (a.kind, b.kind) and a.kind != b.kind:
-            return f"a {a.kind} meets a {b.kind}: {a.says} meets {b.says}."
+            return Message.of("mate.kinds", kind=a.kind, other_kind=b.kind, one=a.says, other=b.says)
         if a.sources and b.sources and a.pole == "+":
             return self._two_sources(a, b)
         for feed, fed in ((a, b), (b, a)):
             volts = max((source.volts for source, _ in feed.sources), default=0.0)
             if volts and fed.least_v > volts:
-                return (
-                    f"{significant(volts)} V of {feed.says} meets {fed.says}, which needs {significant(fed.least_v)} V."
+                return Message.of(
+                    "mate.volts",
+                    volts=significant(volts),
+                    feed=feed.says,
+                    fed=fed.says,
+                    least_v=significant(fed.least_v),
                 )
-        return ""
+        return NOTHING
 
-    def _two_sources(self, a: Meaning, b: Meaning) -> str:
+    def _two_sources(self, a: Meaning, b: Meaning) -> Message:
         ours, others = {s for s, _ in a.sources}, {s for s, _ in b.sources}
         if self.same_world and not ours & others:
-            return f"two sources meet: {a.says} and {b.says}."
+            return Message.of("mate.sources", one=a.says, other=b.says)
         volts = {round(s.volts, 3) for s in ours} & {round(s.volts, 3) for s in others}
         measured = any(s.key == "measured" for s in ours | others)
         if not volts and not (measured and _near(ours, others)):
-            return f"two sources meet: {a.says} and {b.says}."
-        return (
-            f"AC meets DC: {a.says} and {b.says}."
-            if not measured and {s.ac for s in ours} != {s.ac for s in others}
-            else ""
-        )
+            return Message.of("mate.sources", one=a.says, other=b.says)
+        if not measured and {s.ac for s in ours} != {s.ac for s in others}:
+            return Message.of("mate.ac", one=a.says, other=b.says)
+        return NOTHING
 
-    def _crossed(self, a: Meaning, b: Meaning) -> str:
+    def _crossed(self, a: Meaning, b: Meaning) -> Message:
         """Told where what one is stands at another cavity of the other half."""
         where = self._matches(a, self.theirs)
         if where and b.label not in where:
-            return f"crossed with {b.says}: {a.says} is at {where[0]} there."
+            return Message.of("mate.crossed", other=b.says, one=a.says, at=where[0])
         back = self._matches(b, self.mine)
         if back and a.label not in back:
-            return f"crossed with {b.says}, which belongs at {back[0]} here."
-        return ""
+            return Message.of("mate.crossed.back", other=b.says, at=back[0])
+        return NOTHING
 
     def _matches(self, one: Meaning, others: Mapping[str, Meaning]) -> list[str]:
         """Labels of the other half that could be the same lead: by wires and loads first, then by circuit, then by the
@@ -296,7 +297,7 @@ class _Compared:
         if traced:
             return
         if not a.known or not b.known:
-            self.missing.append(f"what {label} leads to: only names or colours could tell")
+            self.missing.append(say("mate.missing.what", label=label))
             return
         alone = all(
             sum(self._class(x) == self._class(a) for x in half.values()) == 1 for half in (self.mine, self.theirs)
@@ -339,20 +340,15 @@ def through(design: Design, end_id: str, other_id: str, shelf: Shelf | None = No
     for label in dict.fromkeys([*mine, *theirs]):
         a, b = mine.get(label, ""), theirs.get(label, "")
         at = next((spot for spot, wire in theirs.items() if wire == a), "")
-        what = ""
+        what = NOTHING
         if a != b:
-            what = (
-                f"{a} has nothing to meet."
-                if not b
-                else f"nothing meets {b}."
-                if not a
-                else f"crossed with {b}: {a} is at {at} there."
-                if at
-                else f"{a} meets {b}."
-            )
+            if not a or not b:
+                what = Message.of("mate.lone.mine" if a else "mate.lone.theirs", one=a or b)
+            else:
+                what = Message.of("mate.crossed" if at else "mate.meets", one=a, other=b, at=at)
             from_, to = roles[end_id].get(label), roles[other_id].get(at)
             if from_ and to and len(from_.poles | to.poles) > 1:
-                what = f"wrong polarity: {a} goes from {from_.says} ({label}) to {to.says} ({at})."
+                what = Message.of("mate.poles.way", one=a, start=from_.says, label=label, finish=to.says, at=at)
         rows.append(Crossing(label, a, b, what))
     return rows
 
@@ -361,8 +357,12 @@ def _meanings(design: Design, end_id: str, shelf: Shelf | None) -> dict[str, Mea
     return {label: one for body in half_of(design, end_id, shelf).bodies for label, one in body.cavities.items()}
 
 
-def mating(mine: Housing, other: Housing) -> list[tuple[str, bool, str, str]]:
-    """(rule, whether it holds, what it is, cure) of two halves that are to plug together."""
+def _half(rule: str, ok: bool, **values: Any) -> HalfRule:
+    return HalfRule(f"mate.{rule}", ok, Message(f"mate.{rule}.says", values), Message.of(f"mate.{rule}.cure"))
+
+
+def mating(mine: Housing, other: Housing) -> list[HalfRule]:
+    """Two halves that are to plug together, rule by rule."""
     genders = {mine.contacts, other.contacts}
     forms = {mine.form, other.form}
     gender_ok = genders in ({"pin", "socket"}, {"genderless"}) or (genders == {"clamp"} and len(forms) == 2)
@@ -371,18 +371,15 @@ def mating(mine: Housing, other: Housing) -> list[tuple[str, bool, str, str]]:
     mine_labels, other_labels = {c.label for c in mine.cavities}, {c.label for c in other.cavities}
     lone = sorted(mine_labels ^ other_labels)
     return [
-        ("mate.form", form_ok, f"{mine.form} meets {other.form}.", "One half is a plug, the other a receptacle."),
-        ("mate.gender", gender_ok, f"{mine.contacts}s meet {other.contacts}s.", "Pins go with sockets."),
-        (
-            "mate.key",
+        _half("form", form_ok, one=mine.form, other=other.form),
+        _half("gender", gender_ok, one=mine.contacts, other=other.contacts),
+        _half(
+            "key",
             mine.key == other.key and family_ok,
-            f"key {mine.key or 'none'} of {mine.family} meets {other.key or 'none'} of {other.family}.",
-            "Choose the half with this key.",
+            one=mine.key,
+            family=mine.family,
+            other=other.key,
+            other_family=other.family,
         ),
-        (
-            "mate.cavities",
-            not lone,
-            "both faces have the same cavities." if not lone else f"only one face has {', '.join(lone[:6])}.",
-            "Choose the half with these cavities.",
-        ),
+        _half("cavities", not lone, lone=", ".join(lone[:6])),
     ]

@@ -8,6 +8,7 @@ from umber_trunk.core.ends.families import FAMILIES
 from umber_trunk.core.ends.judging import Fit, Judging
 from umber_trunk.core.ends.reach import Stuff
 from umber_trunk.core.ends.wire_ends import WireEnd
+from umber_trunk.core.sentences import Message, joined
 from umber_trunk.core.units import significant
 
 
@@ -22,31 +23,31 @@ def nothing_fits(judge: Judging, one: WireEnd, stuff: Stuff) -> Fit | None:
         for part in candidates
         if not isinstance(part, Contact | Lug) or part.rated_a is None or stuff.amps <= share * part.rated_a
     ]
-    ways = []
+    ways: list[Message] = []
     if not strong and candidates:
-        ways.append(FAMILIES[one.made or "splice"].splits)
+        ways.append(Message.of("fit.way.split", cavities=one.made == "contact"))
     elif any(band.holds(stuff.area_mm2) for band in strong):
-        ways.append("take a wire with an outside that fits")
+        ways.append(Message.of("fit.way.outside"))
     elif larger := [band.low for band in strong if band.low > stuff.area_mm2]:
-        ways.append(f"go up to {min(larger):g} mm²")
+        ways.append(Message.of("fit.way.up", area_mm2=min(larger)))
     elif strong:
-        ways.append(f"go down to {max(band.high for band in strong):g} mm², if its figures hold")
+        ways.append(Message.of("fit.way.down", area_mm2=max(band.high for band in strong)))
     if one.housing is not None:
-        other = _other_housing(judge, one.housing, stuff)
-        ways.append(
-            f"choose another housing, such as {other}" if other else "choose another housing, or import its sheet"
-        )
+        ways.append(Message.of("fit.way.housing", other=_other_housing(judge, one.housing, stuff)))
     else:
-        ways.append("choose another stud, or import a sheet")
-    outside, told = " and ".join(f"{significant(mm)} mm" for mm in stuff.each_mm), ", or ".join(ways)
+        ways.append(Message.of("fit.way.stud"))
     return judge.fit(
         one,
         None,
         "part.fits",
         False,
-        f"no {one.made} on the shelf takes {significant(stuff.area_mm2)} mm², {outside} outside, at "
-        f"{significant(stuff.amps)} A.",
-        f"{told[0].upper()}{told[1:]}.",
+        {
+            "kind": one.made,
+            "area_mm2": significant(stuff.area_mm2),
+            "outside": joined("any.and", [Message.of("fit.mm", mm=significant(mm)) for mm in stuff.each_mm]),
+            "amps": significant(stuff.amps),
+            "ways": joined("any.or", ways),
+        },
         stuff.area_mm2,
         (min((band.low for band in bands), default=None), takes[-1] if takes else None),
         "mm²",

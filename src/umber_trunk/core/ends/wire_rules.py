@@ -18,6 +18,7 @@ from umber_trunk.core.ends.reach import Stuff, clamp_of, collar_takes, contacts_
 from umber_trunk.core.ends.seal_rules import tight
 from umber_trunk.core.ends.wire_ends import WireEnd
 from umber_trunk.core.harness.model import Fitting
+from umber_trunk.core.sentences import Message
 from umber_trunk.core.units import significant
 
 
@@ -32,8 +33,7 @@ class WireRules(Judging):
                 one.housing.id,
                 "cavity.known",
                 False,
-                f"{one.housing.name} has no cavity {one.label}.",
-                "Give it a cavity that the face has.",
+                {"part": one.housing.name, "cavity": one.label},
             )
             return
         core = self.places.core(one.wire)
@@ -44,8 +44,7 @@ class WireRules(Judging):
                 one.housing.id if one.housing else None,
                 "cavity.role",
                 ok,
-                f"core {core.mark} for {core.role}" + ("." if ok else f" goes into the cavity for {one.place.role}."),
-                "Swap the cores: by what they are for, not by colour.",
+                {"core": core.mark, "role": core.role, "other": "" if ok else one.place.role},
             )
         family = FAMILIES[one.made] if one.made is not None else None
         if family is not None and family.kind is None:
@@ -64,8 +63,7 @@ class WireRules(Judging):
                     part.id,
                     "part.kind",
                     False,
-                    f"{part.name} doesn't belong there; it takes a {one.made}.",
-                    f"Choose a {one.made}.",
+                    {"part": part.name, "kind": one.made},
                 )
         if one.housing is not None:
             yield from tight(self, one, stuff, fitting, one.housing)
@@ -102,11 +100,11 @@ def contact_made(judge: Judging, one: WireEnd, stuff: Stuff, fitting: Fitting, p
             part.id,
             "cavity.size",
             ok,
-            f"{part.name} clips into the cavity."
-            if ok
-            else f"{part.name} ({part.family} {part.size}) doesn't clip into a cavity for {housing.family} "
-            f"{place.size}.",
-            "Choose a contact of this family and size.",
+            {
+                "part": part.name,
+                "other": "" if ok else f"{part.family} {part.size}",
+                "cavity": f"{housing.family} {place.size}",
+            },
             options=options,
         )
         ok = part.gender == housing.contacts
@@ -115,15 +113,13 @@ def contact_made(judge: Judging, one: WireEnd, stuff: Stuff, fitting: Fitting, p
             part.id,
             "contact.gender",
             ok,
-            f"{part.gender} in a {housing.form} for {housing.contacts}s.",
-            f"Use a {housing.contacts}.",
+            {"gender": part.gender, "form": housing.form, "wanted": housing.contacts},
             options=options,
         )
     yield from barrel_fits(judge, one, stuff, part, options)
     if part.insulation_mm is not None:
         for mm in sorted(set(stuff.each_mm)):
             off = judge.practice.wings == "remove" and mm > part.insulation_mm.high
-            how = "the right contact; taking the wings off is a recorded deviation" if off else "the right contact"
             yield judge.within(
                 one,
                 part,
@@ -131,10 +127,10 @@ def contact_made(judge: Judging, one: WireEnd, stuff: Stuff, fitting: Fitting, p
                 part.insulation_mm,
                 mm,
                 "mm",
-                "insulation",
-                f"Choose {how}.",
+                Message.of("fit.what.insulation"),
                 options,
                 WARNING if off else FAULT,
+                deviates=off,
             )
 
 
@@ -152,8 +148,7 @@ def boot_fits(judge: Judging, one: WireEnd, stuff: Stuff, fitting: Fitting) -> I
             boot.wire_mm,
             stuff.each_mm[0],
             "mm",
-            "wire",
-            "A boot for this outside.",
+            Message.of("fit.what.wire"),
             lambda: tuple(fits),
         )
 
@@ -171,8 +166,7 @@ def clamp_made(judge: Judging, one: WireEnd, stuff: Stuff, fitting: Fitting) -> 
         clamp.area_mm2,
         stuff.area_mm2,
         "mm²",
-        "conductor",
-        "A wire that fits, or another connector.",
+        Message.of("fit.what.conductors", several=0, double=False),
         tuple,
     )
     ferrule = judge.shelf.get(fitting.ferrule, Ferrule)
@@ -187,8 +181,7 @@ def clamp_made(judge: Judging, one: WireEnd, stuff: Stuff, fitting: Fitting) -> 
             ferrule.area_mm2,
             stuff.area_mm2,
             "mm²",
-            "conductor",
-            "Choose the ferrule for this area.",
+            Message.of("fit.what.conductors", several=0, double=False),
             options,
         )
         thick, many = max(stuff.each_mm, default=0.0), len(stuff.each_mm)
@@ -197,9 +190,7 @@ def clamp_made(judge: Judging, one: WireEnd, stuff: Stuff, fitting: Fitting) -> 
             ferrule.id,
             "ferrule.collar",
             collar_takes(ferrule, stuff),
-            f"{many} × {significant(thick)} mm of insulation; the collar takes {'two' if ferrule.twin else 'one'} "
-            f"up to {ferrule.collar_mm:g} mm.",
-            "A ferrule with a wider collar, a twin one for two wires, or a splice before the clamp.",
+            {"many": many, "mm": significant(thick), "twin": ferrule.twin, "collar_mm": ferrule.collar_mm},
             thick,
             (0.0, ferrule.collar_mm),
             "mm",
@@ -212,8 +203,7 @@ def clamp_made(judge: Judging, one: WireEnd, stuff: Stuff, fitting: Fitting) -> 
             None,
             "clamp.ferrule",
             False,
-            "fine strands go into a screw clamp bare.",
-            "Put a ferrule on, or set the house practice to bare strands.",
+            {},
             options=options,
             severity=WARNING,
         )
@@ -229,11 +219,11 @@ def contact_runs(judge: Judging, one: WireEnd, stuff: Stuff, part: Contact) -> I
             part.id,
             "contact.soldered",
             ok,
-            f"soldered in place of a crimp at {significant(stuff.amps)} A."
-            if ok
-            else f"soldered in place of a crimp at {significant(stuff.amps)} A; this house doesn’t"
-            + (f" above {most:g} A." if judge.practice.instead == "sleeved" else "."),
-            "A crimped contact, or the house practice for small currents.",
+            {
+                "amps": significant(stuff.amps),
+                "ok": ok,
+                "most_a": most if judge.practice.instead == "sleeved" and not ok else 0.0,
+            },
             severity=WARNING,
         )
     if part.rated_a is None:
@@ -248,14 +238,17 @@ def contact_runs(judge: Judging, one: WireEnd, stuff: Stuff, part: Contact) -> I
     if not judge.whole and amps <= most and cool:
         return
     options = cache(lambda: ranked(contacts_for(judge.shelf, one, stuff, share), stuff.area_mm2))
-    less = f", {100 * share:.0f} % of {part.rated_a:g} A with so many cavities loaded" if share < 1 else ""
     yield judge.fit(
         one,
         part.id,
         "contact.current",
         amps <= most,
-        f"carries {significant(amps)} A; stands {significant(most)} A{less}.",
-        "A larger contact, two cavities side by side, or fewer loaded cavities.",
+        {
+            "amps": significant(amps),
+            "most_a": significant(most),
+            "percent": 100 * share if share < 1 else 0.0,
+            "rated_a": part.rated_a,
+        },
         amps,
         (None, share * part.rated_a),
         "A",
@@ -268,8 +261,7 @@ def contact_runs(judge: Judging, one: WireEnd, stuff: Stuff, part: Contact) -> I
             part.id,
             "contact.heat",
             cool,
-            f"gets to {hot:.0f} °C on its wire; stands {min(limits):g} °C.",
-            "A thicker wire, a larger contact, or a hotter family.",
+            {"hot_c": hot, "limit_c": min(limits)},
             hot,
             (None, min(limits)),
             "°C",
@@ -291,12 +283,12 @@ def clamp_runs(judge: Judging, one: WireEnd, stuff: Stuff) -> Iterator[Fit | Non
             clamp.id,
             "contact.current",
             amps <= share * clamp.rated_a * (1 + 1e-9),
-            f"carries {significant(amps)} A; the clamp stands {significant(share * clamp.rated_a)} A.",
-            "A larger connector, or split the circuit.",
+            {"amps": significant(amps), "most_a": significant(share * clamp.rated_a)},
             amps,
             (None, share * clamp.rated_a),
             "A",
             source=clamp.source,
+            form="clamp.current",
         )
 
 

@@ -201,7 +201,13 @@ def _volts(found: Figures, wire_id: str) -> VoltPath | None:
         steps.append(VoltStep("shared and other ways", "joint", shared, False))
     allowed = allowed_drop(case, found.solution, entry.row)
     return VoltPath(
-        entry.load.name, found.case_name(entry.case), entry.nominal_v, entry.volts, allowed, entry.rule, tuple(steps)
+        entry.load.name,
+        found.case_name(entry.case),
+        entry.nominal_v,
+        entry.volts,
+        allowed,
+        str(entry.rule),
+        tuple(steps),
     )
 
 

@@ -26,6 +26,7 @@ from umber_trunk.core.harness.way import CoverKind
 from umber_trunk.core.joins.stagger import Piece, Stretch, stagger
 from umber_trunk.core.physics.packing import quick
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import say
 
 FIRST_M = 0.04
 """How far from its breakout a splice is wanted where nobody says."""
@@ -224,5 +225,5 @@ def _judged(results: Results, segment: Segment, one: JoinPlan, others: list[Join
         part = shelf.named(cover.part)
         bore = part.bore_mm.high if isinstance(part, Braid) else part.bore_mm if isinstance(part, Tube) else math.inf
         if one.bundle_mm > bore:
-            over = f"{part.name if part else cover.kind} takes {bore:g} mm"
+            over = say("cover.takes", part=part.name if part else str(cover.kind), bore_mm=bore)
     return replace(one, stacked=stacked, in_the_way=tuple(dict.fromkeys(blocked)), over=over)

@@ -7,7 +7,6 @@ from collections.abc import Iterable
 from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.make.events import Event
 from umber_trunk.core.make.runs import Run, runs_of
-from umber_trunk.core.sentences import say
 
 
 def alarms(events: Iterable[Event]) -> list[Finding]:
@@ -17,7 +16,6 @@ def alarms(events: Iterable[Event]) -> list[Finding]:
 
 
 def _said(run: Run) -> Finding:
-    cure = say("chart.cure")
     severity = Severity.FAULT if run.chart.out else Severity.WARNING
     return Finding.of(
         "make.die",
@@ -27,6 +25,5 @@ def _said(run: Run) -> Finding:
         run.key,
         value=run.setting or run.tool,
         part=run.part,
-        told=run.chart.told,
-        cure=cure,
+        told=run.chart.said,
     )

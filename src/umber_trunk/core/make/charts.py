@@ -25,7 +25,7 @@ from types import MappingProxyType
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from umber_trunk.core.sentences import say
+from umber_trunk.core.sentences import Message, say
 
 Floats = NDArray[np.float64]
 FEW, ENOUGH, CAPABLE_FROM = 8, 20, 30
@@ -97,7 +97,12 @@ class Chart:
     gauge: Gauge
     out: int
     verdict: str
-    told: str
+    said: Message
+
+    @property
+    def told(self) -> str:
+        """Why it has that verdict, in words."""
+        return str(self.said)
 
 
 def chart(
@@ -131,7 +136,7 @@ def chart(
         gauge=gauge,
         out=out,
         verdict=verdict,
-        told=told,
+        said=told,
     )
     return nothing if n < FEW or sigma == 0 else _with_alarms(nothing, rows, low, high)
 
@@ -148,7 +153,10 @@ def _with_alarms(made: Chart, rows: Floats, low: float | None, high: float | Non
     bound = pull_bound(rows) if low is not None and high is None else None
     verdict, told = _told(n, made.out, alarms, capable, bound, low, low is not None or high is not None)
     if blind or (gauge.share or 0) > GAUGE_SHARE:
-        verdict, told = "coarse" if verdict == "steady" else verdict, f"{_coarse(gauge)}; {told}"
+        verdict, told = (
+            "coarse" if verdict == "steady" else verdict,
+            Message.of("chart.with", first=_coarse(gauge), told=told),
+        )
     base, mean, sigma = made.base, made.mean, made.sigma
     if alarms and alarms[0].at >= FEW:  # what stood before anything was broken
         base, mean, sigma = _learnt(rows, _base(alarms[0].at))
@@ -167,18 +175,18 @@ def _with_alarms(made: Chart, rows: Floats, low: float | None, high: float | Non
         capability=capable,
         pull_bound=bound,
         verdict=verdict,
-        told=told,
+        said=told,
     )
 
 
-def _says_nothing(n: int, out: int) -> tuple[str, str]:
+def _says_nothing(n: int, out: int) -> tuple[str, Message]:
     """(verdict, in words) of readings that are too few, or too much alike, to chart: what is out of the limits is told
     all the same."""
     if out:
-        return "check the die", say("chart.check-the-die", why=_outside(out))
+        return "check the die", Message.of("chart.check-the-die", why=_outside(out))
     if n < FEW:
-        return "few", say("chart.few", n=n, least=FEW)
-    return "coarse", say("chart.coarse")
+        return "few", Message.of("chart.few", n=n, least=FEW)
+    return "coarse", Message.of("chart.coarse")
 
 
 def _learnt(rows: Floats, base: int) -> tuple[int, float, float]:
@@ -259,14 +267,14 @@ def gauge_of(rows: Floats, repeated: Iterable[Sequence[float]] = ()) -> Gauge:
     return Gauge(step, min(own / every, 1.0), repeats)
 
 
-def _outside(out: int) -> str:
-    return say("chart.outside", out=out)
+def _outside(out: int) -> Message:
+    return Message.of("chart.outside", out=out)
 
 
-def _coarse(gauge: Gauge) -> str:
+def _coarse(gauge: Gauge) -> Message:
     if (gauge.share or 0) > GAUGE_SHARE:
-        return say("chart.gauge-scatter", share=100 * (gauge.share or 0), repeats=gauge.repeats)
-    return say("chart.gauge-step", step=gauge.step)
+        return Message.of("chart.gauge-scatter", share=100 * (gauge.share or 0), repeats=gauge.repeats)
+    return Message.of("chart.gauge-step", step=gauge.step)
 
 
 def capability(rows: ArrayLike, low: float | None, high: float | None) -> tuple[float, float, float] | None:
@@ -305,22 +313,26 @@ def _told(
     bound: float | None,
     low: float | None,
     limited: bool,
-) -> tuple[str, str]:
+) -> tuple[str, Message]:
     """(verdict, why). Capability is called bad, or good, by its lower bound alone."""
     fresh = [alarm for alarm in alarms if alarm.at >= n - FRESH]
     if out or fresh:
-        why = _outside(out) if out else say("chart.rule-at", rule=rule_told(fresh[-1].rule), at=fresh[-1].at + 1)
-        return "check the die", say("chart.check-the-die", why=why)
+        why = _outside(out) if out else Message.of("chart.rule-at", rule=rule_told(fresh[-1].rule), at=fresh[-1].at + 1)
+        return "check the die", Message.of("chart.check-the-die", why=why)
     if bound is not None and low is not None and bound < low:
-        return "check the die", say("chart.check-the-die", why=say("chart.pull-bound", bound=bound, low=low))
-    told = say("chart.steady", n=n, few=n < ENOUGH)
+        return "check the die", Message.of(
+            "chart.check-the-die", why=Message.of("chart.pull-bound", bound=bound, low=low)
+        )
+    told = Message.of("chart.steady", n=n, few=n < ENOUGH)
     if capable is None:
         wanted = limited and n < CAPABLE_FROM
-        return "steady", told + (say("chart.capability-wanted", least=CAPABLE_FROM) if wanted else "")
-    figures = say("chart.cpk", cpk=capable[0], low=capable[1], high=capable[2])
+        return "steady", Message.of("chart.wanted", told=told, least=CAPABLE_FROM) if wanted else told
+    figures = Message.of("chart.cpk", cpk=capable[0], low=capable[1], high=capable[2])
     if capable[1] < CAPABLE:
-        return "check the die", say("chart.check-the-die", why=say("chart.not-relied-on", figures=figures))
-    return "steady", say("chart.capable", told=told, figures=figures)
+        return "check the die", Message.of(
+            "chart.check-the-die", why=Message.of("chart.not-relied-on", figures=figures)
+        )
+    return "steady", Message.of("chart.capable", told=told, figures=figures)
 
 
 def verdict_told(verdict: str) -> str:

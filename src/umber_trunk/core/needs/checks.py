@@ -48,8 +48,8 @@ def _loads(design: Design, index: Index, found: Figures) -> Iterator[Finding]:
         entry = found.loads.get(load.id)
         if entry is None:
             pins = [str(pin) for pin in (load.plus, load.minus) if (pin.end, pin.cavity) not in index.nets]
-            message = f"its pin {pins[0]} does not exist" if pins else "it runs in no case, so nothing is sized for it"
-            yield Finding.of("load.left_out", FAULT, "needs", "loads", load.id, name=load.name, message=message)
+            lost = str(pins[0]) if pins else ""
+            yield Finding.of("load.left_out", FAULT, "needs", "loads", load.id, name=load.name, lost=lost)
         elif entry.collapsed:
             yield Finding.of(
                 "load.no_solution",

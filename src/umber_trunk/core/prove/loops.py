@@ -21,6 +21,7 @@ from umber_trunk.core.harness.model import Design, Loop
 from umber_trunk.core.kit.tables import decision_tables
 from umber_trunk.core.printed import TICK, PaperTable, Printed
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import Message
 from umber_trunk.core.solve.feeds import Ways
 
 MOST_A = 0.022
@@ -82,12 +83,16 @@ class Budget:
         return self.left_v >= self.need_v
 
     @property
-    def told(self) -> str:
+    def told(self) -> Message:
         """The sum, with its figures."""
-        return (
-            f"{self.supply_v:.2f} V (5 % low) − 22 mA · (barrier {self.barrier_v / MOST_A:.0f} Ω + run "
-            f"{self.run_ohm:.1f} Ω + receiver {self.receiver_v / MOST_A:.0f} Ω) = "
-            f"{self.left_v:.2f} V, needs {self.need_v:g} V"
+        return Message.of(
+            "loop.budget",
+            supply_v=self.supply_v,
+            barrier_ohm=self.barrier_v / MOST_A,
+            run_ohm=self.run_ohm,
+            receiver_ohm=self.receiver_v / MOST_A,
+            left_v=self.left_v,
+            need_v=self.need_v,
         )
 
 

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 
@@ -13,7 +15,9 @@ from umber_trunk.core.harness.earths import is_earth, least_earth_mm2
 from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import Design, Wire, Zone
 from umber_trunk.core.physics.fuses import next_rating
+from umber_trunk.core.physics.protection import Protected
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import Message, joined
 from umber_trunk.core.sizes.twins import by_nodes, endangered
 from umber_trunk.core.solve.feeds import Ways
 from umber_trunk.core.solve.plant import SMALLEST_STAND_IN, spec_of
@@ -71,13 +75,10 @@ def _earths(design: Design) -> Iterator[Finding]:
 
 
 _BROKEN = {
-    Limit.HEAT: ("wire.hot", "Go up a size, thin out its bundle, or choose a hotter jacket."),
-    Limit.FUSE: ("wire.fuse", "Go up a size, or fit a smaller fuse."),
-    Limit.SURGE: ("wire.surge", "Go up a size."),
-    Limit.HANDLING: (
-        "wire.handling",
-        "Go up to the smallest size of the project, or change that rule.",
-    ),
+    Limit.HEAT: "wire.hot",
+    Limit.FUSE: "wire.fuse",
+    Limit.SURGE: "wire.surge",
+    Limit.HANDLING: "wire.handling",
 }
 
 
@@ -96,7 +97,7 @@ def _limits(design: Design, found: Figures) -> Iterator[Finding]:
                 name=entry.load.name,
                 volts=entry.volts,
                 nominal_v=entry.nominal_v,
-                value=_sag_told(entry),
+                sag_v=entry.sag_v if entry.sag_v > 0.005 * entry.nominal_v else 0.0,
                 wiring_v=entry.wiring_v,
                 allowed_v=entry.allowed_v,
                 rule=entry.rule,
@@ -111,42 +112,34 @@ def _limits(design: Design, found: Figures) -> Iterator[Finding]:
                 entry.load.id,
                 name=entry.load.name,
                 surge_v=entry.surge_v,
-                value=f"it needs {entry.load.min_volts:g} V." if entry.load.min_volts else "nothing starts on that.",
-                value2=_dip_cure(found, entry),
+                least_v=entry.load.min_volts or 0.0,
+                dip_cure=_dip_cure(found, entry),
             )
     for row in found.wires.values():
         for use in row.uses:
             if use.used > MET and use.limit in _BROKEN:
-                code, cure = _BROKEN[use.limit]
+                code, form = _BROKEN[use.limit], ""
+                values: dict[str, Any] = {
+                    "name": row.wire.name or row.wire.id,
+                    "size": show_size(row.size),
+                    "hot_c": row.conductor_c,
+                    "limit_c": row.limit_c,
+                    "smallest_mm2": design.project.smallest_mm2,
+                }
                 if use.limit is Limit.FUSE:
-                    cure = _own_fuse(found, row) or cure
-                yield Finding.of(
-                    code,
-                    FAULT,
-                    "sizes",
-                    "wires",
-                    row.wire.id,
-                    form="any.sizes",
-                    value=_broken_text(row, use.limit, design, found),
-                    cure=cure,
-                )
+                    form, more = _fuse_told(found, row)
+                    values |= more
+                yield Finding.of(code, FAULT, "sizes", "wires", row.wire.id, form=form, **values)
 
 
-def _own_fuse(found: Figures, row: WireFigures) -> str:
-    """What to say where the fuse before a wire is for far more than the wire carries: the size for its own fuse comes
-    first."""
-    judged = found.protected.get(row.row)
+def _own_fuse(judged: Protected, row: WireFigures) -> float:
+    """The rating to say where the fuse before a wire is for far more than the wire carries: its own fuse comes before a
+    larger size; else 0."""
     rating = next_rating(1.25 * row.amps) if row.amps > 0 else None
-    if judged is None or rating is None or rating > judged.rating_a / 3:
-        return ""
-    return f"Fuse it for itself, {rating:g} A: {show_size(row.size)} would do then; or go up a size."
+    return 0.0 if rating is None or rating > judged.rating_a / 3 else rating
 
 
-def _sag_told(entry: LoadFigures) -> str:
-    return f" ({entry.sag_v:.2f} V sag inside the source)" if entry.sag_v > 0.005 * entry.nominal_v else ""
-
-
-def drop_cure(found: Figures, entry: LoadFigures) -> str:
+def drop_cure(found: Figures, entry: LoadFigures) -> Message:
     """What mends a load's drop; a size is named only where one can help."""
     plant = found.solution.plant
     legs = Ways(plant, found.cases[entry.case]).of(entry.row)
@@ -155,51 +148,36 @@ def drop_cure(found: Figures, entry: LoadFigures) -> str:
     )
     fixed = max(entry.wiring_v - copper, 0.0)
     if entry.allowed_v <= 1e-5:
-        return "No size can help: the source sags too far by itself. Use a stronger one, or closer to its rated volts."
+        return Message.of("load.drop.sags")
     if fixed >= entry.allowed_v:
-        return (
-            "No size can help: joints, fuses and frame alone lose more. Better or fewer of them, or another supply "
-            "voltage."
-        )
-    return "Go up a size on its way, shorten the run, or move the supply closer."
+        return Message.of("load.drop.joints")
+    return Message.of("load.drop.size")
 
 
-def _dip_cure(found: Figures, entry: LoadFigures) -> str:
+def _dip_cure(found: Figures, entry: LoadFigures) -> Message:
     """A size helps a dip only as far as the source's own dip under that surge leaves room."""
     plant, load = found.solution.plant, entry.load
     plus = int(plant.terminals[0][entry.row])
     rows = np.flatnonzero(plant.network.plus == plus)
     inside = float(plant.source_ohm[rows[0]]) * max(load.surge_a or 0.0, entry.amps) if len(rows) else 0.0
     if load.min_volts is not None and entry.nominal_v - inside < load.min_volts:
-        return "No size can help: the source alone dips under that. Use a stronger one, or start the load more gently."
-    return "Go up a size on the way the surge takes."
+        return Message.of("load.dip.source")
+    return Message.of("load.dip.size")
 
 
-def _broken_text(row: WireFigures, limit: Limit, design: Design, found: Figures) -> str:
-    name, size = row.wire.name or row.wire.id, show_size(row.size)
-    texts = {
-        Limit.HEAT: f"{name} ({size}) runs at {row.conductor_c:.0f} °C; its jacket stands {row.limit_c:.0f} °C.",
-        Limit.FUSE: _fuse_text(name, size, found, row),
-        Limit.SURGE: f"{name} ({size}) is too thin for the surge it carries.",
-        Limit.HANDLING: f"{name} is {size}, under the project's smallest {design.project.smallest_mm2:g} mm².",
-    }
-    return texts[limit]
-
-
-def _fuse_text(name: str, size: str, found: Figures, row: WireFigures) -> str:
-    judged = found.protected.get(row.row)
-    if judged is None:
-        return ""
+def _fuse_told(found: Figures, row: WireFigures) -> tuple[str, dict[str, Any]]:
+    """(form, values) of a fuse that a wire doesn't stand: by the house rule, or by what it lets through for how
+    long."""
+    judged = found.protected[row.row]  # where a fuse is used up, one was judged
+    values = {"rating_a": judged.rating_a, "own_a": _own_fuse(judged, row)}
     if found.solution.plant.design.project.fuse_rule != "curve":
-        return (
-            f"{name} ({size}): its {judged.rating_a:g} A fuse breaks the house rule; the wire carries "
-            f"{significant(judged.ampacity_a)} A for ever where it lies."
-        )
-    long = "for ever" if not np.isfinite(judged.seconds) else f"for {show_seconds(judged.seconds)}"
-    return (
-        f"{name} ({size}): its {judged.rating_a:g} A fuse may hold {significant(judged.worst_a)} A {long}; so long "
-        f"the wire stands {significant(judged.withstand_a)} A where it lies ({judged.allowed_c:.0f} °C)."
-    )
+        return "wire.fuse.rule", values | {"ampacity_a": significant(judged.ampacity_a)}
+    return "wire.fuse", values | {
+        "amps": significant(judged.worst_a),
+        "long": show_seconds(judged.seconds) if np.isfinite(judged.seconds) else "",
+        "stands_a": significant(judged.withstand_a),
+        "allowed_c": judged.allowed_c,
+    }
 
 
 def _materials(design: Design, index: Index) -> Iterator[Finding]:
@@ -207,17 +185,17 @@ def _materials(design: Design, index: Index) -> Iterator[Finding]:
     for wire in design.wires:
         if not zoned and (wire.metal or design.project.metal) not in CLAD:
             continue  # nothing round it to suit or not
-        for about, reason, cure, severity in _bad_ideas(design, index, wire):
+        for idea in _bad_ideas(design, index, wire):
             yield Finding.of(
                 "wire.material",
-                severity,
+                idea.severity,
                 "sizes",
                 "wires",
                 wire.id,
-                at=about,
-                value=wire.name or wire.id,
-                reason=reason,
-                cure=cure,
+                form=f"wire.material.{idea.about}",
+                at=idea.about,
+                name=wire.name or wire.id,
+                **idea.values,
             )
 
 
@@ -255,10 +233,15 @@ def _side_by_side(found: Figures) -> Iterator[Finding]:
         if extra[worst] > UNEVEN * area[worst] / area.sum():
             wire = plant.wires[rows[worst]]
             made = [plant.conductors[row] for row in rows]
-            alike = " and ".join(
-                f"{show_length(float(plant.length_m[row]))} of {show_size(one.size.label)} {one.metal.name}"
+            alike = [
+                Message.of(
+                    "wire.uneven.one",
+                    length=show_length(float(plant.length_m[row])),
+                    size=show_size(one.size.label),
+                    metal=one.metal.name,
+                )
                 for row, one in zip(rows, made, strict=True)
-            )
+            ]
             yield Finding.of(
                 "wire.uneven",
                 WARNING,
@@ -269,12 +252,21 @@ def _side_by_side(found: Figures) -> Iterator[Finding]:
                 value2=100 * amps[worst] / amps.sum(),
                 value3=significant(amps.sum()),
                 rows=len(rows),
-                alike=alike,
+                alike=joined("any.and", alike),
             )
 
 
-def _bad_ideas(design: Design, index: Index, wire: Wire) -> Iterator[tuple[str, str, str, Severity]]:
-    """(what it is about, reason, cure, severity) of what doesn't suit the zones a wire runs through."""
+@dataclass(frozen=True)
+class _Idea:
+    """What doesn't suit the zones a wire runs through: what it is about, which names its sentences too."""
+
+    about: str
+    severity: Severity
+    values: Mapping[str, Any]
+
+
+def _bad_ideas(design: Design, index: Index, wire: Wire) -> Iterator[_Idea]:
+    """What doesn't suit the zones a wire runs through."""
     try:
         cond = spec_of(design, wire, wire.size or SMALLEST_STAND_IN)
     except InputError:
@@ -282,46 +274,33 @@ def _bad_ideas(design: Design, index: Index, wire: Wire) -> Iterator[tuple[str, 
     segments = [index.segments[name] for name in index.routes[wire.id].segments]
     zones = [zone for segment in segments if (zone := index.zones.get(segment.zone or "")) is not None]
     if cond.metal.id in CLAD and wire.size and cond.size.area_mm2 < CLAD_LEAST_MM2:
-        yield (
-            "thin",
-            f"{cond.metal.name} under {CLAD_LEAST_MM2:g} mm² breaks at the crimp and creeps",
-            "Use copper.",
-            WARNING,
-        )
+        yield _Idea("thin", WARNING, {"metal": cond.metal.name, "least_mm2": CLAD_LEAST_MM2})
     if any(zone.vibration or zone.flexing for zone in zones):
         yield from _moved_about(cond, bool(wire.size))
     yield from _ill_jacketed(cond.jacket, zones)
     if cond.metal.id == "copper" and any(zone.wet for zone in zones):
         always = design.project.practice.tinned == "always"
-        yield (
-            "wet",
-            "bare copper in the wet creeps green from its ends",
-            "Use tinned: the house does so always." if always else "Seal both ends, or use tinned.",
-            WARNING if always else NOTE,
-        )
+        yield _Idea("wet", WARNING if always else NOTE, {"always": always})
 
 
-def _moved_about(cond: Conductor, sized: bool) -> Iterator[tuple[str, str, str, Severity]]:
+def _moved_about(cond: Conductor, sized: bool) -> Iterator[_Idea]:
     """What doesn't stand shaking or flexing."""
     if cond.metal.id in CLAD:
-        yield "clad", f"{cond.metal.name} fatigues where it moves", "Use fine-strand copper.", WARNING
+        yield _Idea("clad", WARNING, {"metal": cond.metal.name})
     elif cond.make.strand_mm >= STIFF_STRAND_MM:
-        count = f" ({cond.strands} of {cond.strand_mm:.2f} mm)" if sized else ""
-        yield "stiff", f"few stiff strands{count} fatigue where it shakes", "Use a make of finer strands.", WARNING
+        yield _Idea("stiff", WARNING, {"strands": cond.strands if sized else 0, "strand_mm": cond.strand_mm})
 
 
-def _ill_jacketed(jacket: Jacket, zones: Sequence[Zone]) -> Iterator[tuple[str, str, str, Severity]]:
+def _ill_jacketed(jacket: Jacket, zones: Sequence[Zone]) -> Iterator[_Idea]:
     """What a jacket doesn't stand of the zones it lies in."""
     if any(zone.flexing and zone.ambient_c < jacket.cold_flex_c for zone in zones):
-        told = f"{jacket.name} cracks when flexed under {jacket.cold_flex_c:g} °C"
-        yield "cold", told, "Use a cold-flexing jacket.", WARNING
+        yield _Idea("cold", WARNING, {"jacket": jacket.name, "cold_c": jacket.cold_flex_c})
     if not jacket.hot_metal and any(zone.hot_metal for zone in zones):
-        cure = "Use rubber, cross-linked or silicone, or sleeve it."
-        yield "hot", f"{jacket.name} melts through on hot metal", cure, WARNING
+        yield _Idea("hot", WARNING, {"jacket": jacket.name})
     if not jacket.uv and any(zone.uv for zone in zones):
-        yield "sun", f"{jacket.name} cracks in the sun", "Use a jacket that stands UV, or cover it.", WARNING
+        yield _Idea("sun", WARNING, {"jacket": jacket.name})
     if not jacket.oil and any(zone.oil for zone in zones):
-        yield "oil", f"{jacket.name} swells in oil", "Use an oil-proof jacket.", WARNING
+        yield _Idea("oil", WARNING, {"jacket": jacket.name})
 
 
 def _wires(design: Design, found: Figures) -> Iterator[Finding]:
@@ -333,7 +312,7 @@ def _wires(design: Design, found: Figures) -> Iterator[Finding]:
         try:
             spec_of(design, wire, wire.size or SMALLEST_STAND_IN)
         except InputError as why:
-            yield Finding.of("wire.spec", FAULT, "sizes", "wires", wire.id, name=name, why=why)
+            yield Finding.of("wire.spec", FAULT, "sizes", "wires", wire.id, name=name, why=why.message)
 
 
 ALIKE = 8

@@ -21,6 +21,7 @@ from numpy.typing import NDArray
 from umber_trunk.core.catalog.conductors import Conductor
 from umber_trunk.core.physics.network import LEAST_OHM
 from umber_trunk.core.physics.protection import MOST_USED, Protected, protection
+from umber_trunk.core.sentences import Message
 from umber_trunk.core.solve.feeds import worst_served
 from umber_trunk.core.solve.guards import Guard, fault_a, guards
 from umber_trunk.core.solve.solution import CaseSolution, Solution
@@ -35,22 +36,23 @@ _use = partial(tuple.__new__, Use)
 """A use from its four fields: there are tens of thousands, and the named form takes three times as long."""
 
 
-def wiring_rule(solution: Solution, row: int, sag_v: float) -> tuple[float, str]:
+def wiring_rule(solution: Solution, row: int, sag_v: float) -> tuple[float, Message]:
     """(volts, rule) left to the wiring of a load while its source loses sag_v inside: the strictest of its own percent
     and volts, or the project's, which judge the wiring alone, and of its lowest voltage, which judges what arrives."""
     load = solution.plant.loads[row]
     nominal = float(solution.plant.nominal_v[row])
-    rules = []
+    rules = list[tuple[float, Message]]()
     if load.max_drop_percent is not None:
-        rules.append((load.max_drop_percent / 100 * nominal, f"{load.max_drop_percent:g} % in the wiring asked for"))
+        asked = Message.of("load.rule.percent", percent=load.max_drop_percent)
+        rules.append((load.max_drop_percent / 100 * nominal, asked))
     if load.max_drop_v is not None:
-        rules.append((load.max_drop_v, f"{load.max_drop_v:g} V in the wiring asked for"))
+        rules.append((load.max_drop_v, Message.of("load.rule.volts", volts=load.max_drop_v)))
     if not rules:
         percent = solution.plant.design.project.max_drop_percent
-        rules.append((percent / 100 * nominal, f"{percent:g} % in the wiring, the project’s"))
+        rules.append((percent / 100 * nominal, Message.of("load.rule.project", percent=percent)))
     if load.min_volts is not None:
-        rules.append((nominal - load.min_volts - sag_v, f"works down to {load.min_volts:g} V"))
-    volts, rule = min(rules)
+        rules.append((nominal - load.min_volts - sag_v, Message.of("load.rule.least", volts=load.min_volts)))
+    volts, rule = min(rules, key=lambda one: one[0])
     return max(volts, 1e-6), rule
 
 
@@ -118,12 +120,12 @@ def figures_of_case(found: Figures, number: int) -> Figures:
     return figures(Solution(solution.plant, solution.heat, [solution.cases[number]]))
 
 
-def _rules(solution: Solution, case: CaseSolution) -> list[tuple[float, str]]:
+def _rules(solution: Solution, case: CaseSolution) -> list[tuple[float, Message]]:
     """`wiring_rule` of every load in a case."""
     return [wiring_rule(solution, row, sag) for row, sag in enumerate(np.nan_to_num(case.sag_v).tolist())]
 
 
-def _load_table(solution: Solution, case: CaseSolution, rules: list[tuple[float, str]]) -> dict[str, LoadFigures]:
+def _load_table(solution: Solution, case: CaseSolution, rules: list[tuple[float, Message]]) -> dict[str, LoadFigures]:
     """The figures of the loads that run in a case, by id."""
     plant, found = solution.plant, {}
     columns = zip(
@@ -181,7 +183,7 @@ class _Columns:
         return self.case.wire_ohm
 
 
-def _case_columns(solution: Solution, case: CaseSolution, rules: list[tuple[float, str]]) -> _Columns:
+def _case_columns(solution: Solution, case: CaseSolution, rules: list[tuple[float, Message]]) -> _Columns:
     plant = solution.plant
     sag = np.nan_to_num(case.sag_v)
     allowed_v = np.array([volts for volts, _ in rules])

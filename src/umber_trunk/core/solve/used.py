@@ -10,6 +10,7 @@ from typing import NamedTuple
 
 from umber_trunk.core.harness.model import Load, Wire
 from umber_trunk.core.physics.protection import Protected
+from umber_trunk.core.sentences import Message
 from umber_trunk.core.solve.guards import Guard
 from umber_trunk.core.solve.solution import CaseSolution, Solution
 from umber_trunk.core.usual import MET
@@ -117,7 +118,7 @@ class LoadFigures(NamedTuple):
     amps: float
     nominal_v: float
     allowed_v: float
-    rule: str
+    rule: Message
     surge_v: float | None
     case: str
     sag_v: float = 0.0

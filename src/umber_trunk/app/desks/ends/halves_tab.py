@@ -92,7 +92,7 @@ class HalvesPanel(EndPanel):
                 if rows
                 else "nothing to compare: no wire goes to either"
             )
-        self.face.show_face(face, {row.label: row.what for row in rows if row.what}, "")
+        self.face.show_face(face, {row.label: str(row.what) for row in rows if row.what}, "")
         self.rows.show_rows(rows)
         self.told.setText(told)
         self.told.setStyleSheet(f"color: {theme.BROKEN.name()}" if bad else "")
@@ -103,5 +103,5 @@ def _columns() -> list[Column]:
         Column("Cavity", lambda r: f"{r.housing} {r.label}".strip(), width=70),
         Column("Here", lambda r: r.mine, width=110),
         Column("There", lambda r: r.theirs, width=110),
-        Column("", lambda r: r.what, colour=lambda r: theme.BROKEN if r.what else None, width=-1),
+        Column("", lambda r: str(r.what), colour=lambda r: theme.BROKEN if r.what else None, width=-1),
     ]

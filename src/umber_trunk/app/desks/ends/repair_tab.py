@@ -145,7 +145,7 @@ class RepairPanel(EndPanel):
             Column("Is for", lambda r: r.theirs, width=96),
             Column(
                 "",
-                lambda r: r.what if r.mine else "",
+                lambda r: str(r.what) if r.mine else "",
                 colour=lambda r: theme.BROKEN if r.what and r.mine else None,
                 width=-1,
             ),

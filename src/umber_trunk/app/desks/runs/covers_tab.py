@@ -161,7 +161,7 @@ class CoversPanel(Panel):
             ),
             Column(
                 "",
-                lambda r: "; ".join(r.problems or r.notes),
+                lambda r: "; ".join(map(str, r.problems or r.notes)),
                 colour=lambda r: None if r.ok else theme.BROKEN,
                 width=-1,
             ),
