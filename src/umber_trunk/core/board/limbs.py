@@ -18,6 +18,10 @@ from umber_trunk.core.board.grid import Box, Grid, Spot, Way, along, block, boxe
 
 CHORDS = 4
 """Straight pieces that stand for a quarter of a turn."""
+TURN = tuple(
+    (math.cos(angle), math.sin(angle)) for angle in (math.pi / 2 * chord / CHORDS for chord in range(CHORDS + 1))
+)
+"""Cosine and sine at the ends of each of them."""
 LEAST_RADIUS_MM = 12.5
 """No limb is bent tighter, however thin: what a peg is."""
 REEL_RADIUS_MM = 90.0
@@ -110,14 +114,8 @@ def arc_long(radius: float) -> float:
 
 def arc(middle: Spot, radius: float, way: Way, onward: Way) -> list[Spot]:
     """A quarter of a turn from one direction into the next, its ends with it."""
-    spots = []
-    for chord in range(CHORDS + 1):
-        angle = math.pi / 2 * chord / CHORDS
-        out, on = math.cos(angle), math.sin(angle)
-        spots.append(
-            (middle[0] + radius * (way[0] * on - onward[0] * out), middle[1] + radius * (way[1] * on - onward[1] * out))
-        )
-    return spots
+    (x, y), (from_x, from_y), (to_x, to_y) = middle, way, onward
+    return [(x + radius * (from_x * on - to_x * out), y + radius * (from_y * on - to_y * out)) for out, on in TURN]
 
 
 def wound_in(long_mm: float, least_mm: float) -> tuple[tuple[float, int], float]:

@@ -150,8 +150,10 @@ class _Packed:
         first = x0 - OUTSIDE_MM if pile.shelf.flow == EAST else x0 + OUTSIDE_MM - len(pile.sky) * CELL_MM
         sky = pile.sky if pile.shelf.flow == EAST else pile.sky[::-1]
         shift = math.floor((first + 2 * OUTSIDE_MM) / CELL_MM)
-        sky = np.maximum(sky, np.maximum(np.append(sky[1:], 0.0), np.append(0.0, sky[:-1])))
-        return np.concatenate([np.zeros(max(shift, 0)), sky[max(-shift, 0) :]])
+        wide = sky.copy()
+        np.maximum(wide[:-1], sky[1:], out=wide[:-1])
+        np.maximum(wide[1:], sky[:-1], out=wide[1:])
+        return np.concatenate([np.zeros(max(shift, 0)), wide[max(-shift, 0) :]])
 
 
 class _Laying:
@@ -275,12 +277,16 @@ class _Laying:
     def _trunk_on(self, made: _Packed, spots: Sequence[Spot]) -> None:
         """The trunk's own thickness, what lies at its ends, its reels."""
         for one, piece in zip(self.trunk, made.pieces, strict=True):
-            for a, b in pairwise(piece):
-                leg = self._leg_of(made, ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2))
+            legs = [self._leg_of(made, ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2)) for a, b in pairwise(piece)]
+            first = 0
+            for at, leg in enumerate(legs):
+                if at + 1 < len(legs) and legs[at + 1] == leg:
+                    continue  # a stretch upon one leg is taken up at once
                 for side in (0, 1):
                     pile = made.piles[leg, side]
-                    low, high = sorted((pile.shelf.s_of(a), pile.shelf.s_of(b)))
-                    pile.raise_to(low, high, one.half_mm + self.gap / 2)
+                    along = [pile.shelf.s_of(spot) for spot in piece[first : at + 2]]
+                    pile.raise_to(min(along), max(along), one.half_mm + self.gap / 2)
+                first = at + 1
         last = len(made.rows) - 1
         for tip, leg, spot, away in (
             (self.first, 0, spots[0], made.rows[0][1]),
@@ -307,7 +313,7 @@ class _Laying:
     def _hang(self, made: _Packed, spots: Sequence[Spot]) -> None:
         """Every limb of the trunk, where less lies; upon each shelf from the end of its flow on. What hangs on an
         upright leg lies upon the row below it, further in than all of that row, or outside."""
-        load = {key: np.zeros(len(pile.sky)) for key, pile in made.piles.items()}
+        load: dict[tuple[int, int], NDArray[np.float64]] = {}
         units: dict[tuple[int, int], list[tuple[float, float, int, Branch]]] = {key: [] for key in made.piles}
         for number, point in enumerate(self.points):
             leg = self._leg_of(made, spots[number])
@@ -321,6 +327,8 @@ class _Laying:
                     best = other
                 pile = made.piles[best]
                 at, span, legs = self._span(pile, one, spots[number])
+                if best not in load:
+                    load[best] = np.zeros(len(pile.sky))
                 load[best][pile.cells(at, at + span)] += legs * (2 * one.half_mm + self.gap) / self.gap
                 units[best].append((at, pile.shelf.off_of(spots[number]), number, one))
         for key, mine in units.items():
@@ -366,10 +374,10 @@ class _Laying:
         """How high a limb would lie there, in widths of thin ones."""
         pile = made.piles[key]
         at, span, legs = self._span(pile, one, spot)
-        cells = load[key][pile.cells(at, at + span)]
+        cells = load[key][pile.cells(at, at + span)] if key in load else ()
         wide = (2 * max(one.half_mm, one.radius_mm if legs > 1 else 0.0) + self.gap) / self.gap
         return (
-            (float(cells.max()) if len(cells) else 0.0)
+            (float(np.maximum.reduce(cells)) if len(cells) else 0.0)
             + 1.5 * (legs - 1) * wide
             + (OUTSIDE_WORTH if key[0] % 2 else 0.0)
         )
@@ -381,6 +389,8 @@ class _Laying:
             across = left - x if x < left else x - right if x > right else 0.0
             up = low - y if y < low else y - high if y > high else 0.0
             off = math.hypot(across, up) + (0.01 if leg % 2 else 0.0)
+            if not off:
+                return leg
             if off < least:
                 best, least = leg, off
         return best
