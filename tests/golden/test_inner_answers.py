@@ -140,7 +140,7 @@ def test_fuses_and_chains(answers, name: str) -> None:
                     ]
                     for key, one in results.once(link_duties).items()
                 },
-                "guards": [None if g is None else list(vars(g).values()) for g in found.guards],
+                "guards": [None if g is None else list(g) for g in found.guards],
                 "bare": found.bare,
                 "shielded": {row: list(one) for row, one in found.protected.items()},
                 "parts": {

@@ -295,11 +295,10 @@ class _Laying:
             if tip.wide_mm:
                 for side in (0, 1):
                     pile = made.piles[leg, side]
-                    at = pile.shelf.s_of(spot)
-                    beyond = at + (tip.deep_mm if pile.shelf.s_of(away) < at else -tip.deep_mm)
-                    pile.raise_to(
-                        min(at, beyond) - TIP_CLEAR_MM, max(at, beyond) + TIP_CLEAR_MM, tip.wide_mm / 2 + TIP_CLEAR_MM
-                    )
+                    here = pile.shelf.s_of(spot)
+                    beyond = here + (tip.deep_mm if pile.shelf.s_of(away) < here else -tip.deep_mm)
+                    low, high = min(here, beyond) - TIP_CLEAR_MM, max(here, beyond) + TIP_CLEAR_MM
+                    pile.raise_to(low, high, tip.wide_mm / 2 + TIP_CLEAR_MM)
         for one, piece in zip(self.trunk, made.pieces, strict=True):
             if one.segment in self.reels:
                 (x, y), _ = middle_of(piece)
@@ -307,8 +306,8 @@ class _Laying:
                     range(len(made.rows)), key=lambda at: abs(made.rows[at][0][1] - y) + abs(made.rows[at][1][1] - y)
                 )
                 pile, radius = made.piles[leg, 0], self.reels[one.segment][0]
-                at = pile.shelf.s_of((x, y))
-                pile.raise_to(at - radius - self.gap, at + radius + self.gap, 2 * radius + self.gap)
+                here = pile.shelf.s_of((x, y))
+                pile.raise_to(here - radius - self.gap, here + radius + self.gap, 2 * radius + self.gap)
 
     def _hang(self, made: _Packed, spots: Sequence[Spot]) -> None:
         """Every limb of the trunk, where less lies; upon each shelf from the end of its flow on. What hangs on an

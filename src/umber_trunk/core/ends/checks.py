@@ -48,7 +48,7 @@ def check_ends(results: Results) -> Iterator[Finding]:
 def _between_batteries(results: Results) -> Iterator[Finding]:
     """The order of connecting a jump lead."""
     plus = {supply.plus.end for supply in results.design.supplies if not supply.ac}
-    if any(
+    if len(plus) > 1 and any(
         {wire.start.end, wire.finish.end} <= plus and wire.start.end != wire.finish.end for wire in results.design.wires
     ):
         yield Finding.of("caution.jump_lead", NOTE, "ends", "ends", "")

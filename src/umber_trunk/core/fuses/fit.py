@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 
@@ -26,8 +27,7 @@ class Start:
     load: str
 
 
-@dataclass(frozen=True)
-class FuseDuty:
+class FuseDuty(NamedTuple):  # one a link at every edit: a tuple is the quickest
     """What a link (fuse, switch, coupler) carries over all cases, in what air, and the starts it feels."""
 
     amps: float
@@ -60,8 +60,8 @@ def duties(solution: Solution, first: int = 0) -> list[FuseDuty]:
         usual = zone.ambient_c if zone else plant.design.project.ambient_c
         air.append(max(usual if case.case.ambient_c is None else case.case.ambient_c for case in solution.cases))
     for branch in range(first, len(amps)):
-        most, ambient = amps[branch], air[branch]
-        found.append(FuseDuty(most, ambient, tuple(starts[branch].values()) if branch in starts else ()))
+        begun = tuple(starts[branch].values()) if branch in starts else ()
+        found.append(FuseDuty(amps[branch], air[branch], begun))
     return found
 
 

@@ -18,7 +18,7 @@ from umber_trunk.core.physics.fuses import next_rating
 from umber_trunk.core.physics.protection import Protected
 from umber_trunk.core.results import Results
 from umber_trunk.core.sentences import Message, joined
-from umber_trunk.core.sizes.twins import by_nodes, endangered
+from umber_trunk.core.sizes.twins import endangered, side_by_side
 from umber_trunk.core.solve.feeds import Ways
 from umber_trunk.core.solve.plant import SMALLEST_STAND_IN, spec_of
 from umber_trunk.core.solve.used import Figures, Limit, LoadFigures, WireFigures
@@ -221,7 +221,7 @@ def _twins(results: Results) -> Iterator[Finding]:
 def _side_by_side(found: Figures) -> Iterator[Finding]:
     """Wires between the same two places that don't share as their areas would have them."""
     plant = found.solution.plant
-    for rows in plant.index.once_wired("by nodes", lambda: by_nodes(plant)):
+    for rows in side_by_side(plant):
         if len(rows) < 2:
             continue
         amps = np.array([found.wires[plant.wires[row].id].amps for row in rows])

@@ -57,14 +57,18 @@ class Twin:
         )
 
 
-def by_nodes(plant: Plant) -> list[list[int]]:
-    """Rows of wires that join the same two nodes."""
+def side_by_side(plant: Plant) -> list[list[int]]:
+    """Rows of wires that join the same two nodes, where those are two conductors or more."""
+    return plant.index.once_wired("side by side", lambda: _side_by_side(plant))
+
+
+def _side_by_side(plant: Plant) -> list[list[int]]:
     found: dict[tuple[int, int], list[int]] = defaultdict(list)
     wires = len(plant.wires)
     for row, (a, b) in enumerate(zip(plant.network.a[:wires].tolist(), plant.network.b[:wires].tolist(), strict=True)):
         if a != b:
             found[min(a, b), max(a, b)].append(row)
-    return list(found.values())
+    return [rows for rows in found.values() if len(rows) > 1 or plant.parallel[rows[0]] > 1]
 
 
 @dataclass(frozen=True)
@@ -98,9 +102,7 @@ def twin_of(results: Results, wire_id: str) -> Twin | None:
 def _groups(found: Figures) -> list[_Group]:
     plant = found.solution.plant
     groups = []
-    for rows in plant.index.once_wired("by nodes", lambda: by_nodes(plant)):
-        if sum(plant.parallel[rows]) < 2:
-            continue
+    for rows in side_by_side(plant):
         amps = np.array([found.wires[plant.wires[row].id].amps for row in rows]) / plant.parallel[rows]
         if amps.max() >= 0.1:
             watts = float(np.max(np.square(amps) / plant.area_mm2[rows]))

@@ -42,6 +42,8 @@ def expected_ohm(
 def _offers(index: Index, shelf: Shelf, wires: Sequence[Wire]) -> Offers:
     """(row, side, contacts) of the ends of wires that lie in a known housing without a contact chosen for them."""
     housed = {end.id for end in index.design.ends if any(body.part for body in end.housings)}
+    if not housed:
+        return []
     found = []
     for row, wire in enumerate(wires):
         for side, (pin, fitting) in enumerate(((wire.start, wire.at_start), (wire.finish, wire.at_finish))):

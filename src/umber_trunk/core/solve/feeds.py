@@ -87,44 +87,44 @@ class Ways:
         self.edges = Edges.of(plant, case)
         ohm = np.concatenate([case.wire_ohm, plant.link_ohm])[self.edges.branch]
         order = np.argsort(self.edges.amps, kind="stable")
-        low, high = self.edges.low.tolist(), self.edges.high.tolist()
-        volts = (self.edges.amps * ohm).tolist()
-        self._steps = list(zip(self.edges.branch.tolist(), self.edges.amps.tolist(), volts, low, high, strict=True))
-        self.into = {low[edge]: edge for edge in order.tolist()}
-        self.out_of = {high[edge]: edge for edge in order.tolist()}
+        self._low, self._high = self.edges.low.tolist(), self.edges.high.tolist()
+        self._ohm = ohm.tolist()
+        self.into = dict(zip(self.edges.low[order].tolist(), order.tolist(), strict=True))
+        self.out_of = dict(zip(self.edges.high[order].tolist(), order.tolist(), strict=True))
         self._ohm_to: tuple[dict[int, float], dict[int, float]] = ({}, {})
         self._pins: tuple[list[int], list[int]] = plant.load_plus.tolist(), plant.load_minus.tolist()
 
     def of(self, load: int) -> list[Leg]:
         """Legs of a load row in the order current flows."""
-        there = self._walk(int(self.plant.load_plus[load]), self.into, 4, False)
-        back = self._walk(int(self.plant.load_minus[load]), self.out_of, 3, True)
+        there = self._walk(int(self.plant.load_plus[load]), self.into, self._high, False)
+        back = self._walk(int(self.plant.load_minus[load]), self.out_of, self._low, True)
         return [*reversed(there), *back]
 
     def loop_ohm(self, load: int) -> float:
         """Resistance of a load row's whole way, there and back; what many loads share is summed once."""
         plus, minus = self._pins
-        there = self._ohm(plus[load], self.into, 4, self._ohm_to[0])
-        return there + self._ohm(minus[load], self.out_of, 3, self._ohm_to[1])
+        there = self._ohm_from(plus[load], self.into, self._high, self._ohm_to[0])
+        return there + self._ohm_from(minus[load], self.out_of, self._low, self._ohm_to[1])
 
-    def _ohm(self, node: int, table: dict[int, int], far: int, known: dict[int, float]) -> float:
-        passed, steps, at = [], self._steps, node
+    def _ohm_from(self, node: int, table: dict[int, int], far: list[int], known: dict[int, float]) -> float:
+        passed, at = [], node
         while at not in known and at in table:
-            step = steps[table[at]]
+            edge = table[at]
             known[at] = 0.0  # where currents run in a ring, it ends here
-            passed.append((at, step[2] / step[1]))
-            at = step[far]
+            passed.append((at, self._ohm[edge]))
+            at = far[edge]
         total = known.get(at, 0.0)
         for at, ohm in reversed(passed):
             total = known[at] = total + ohm
         return total
 
-    def _walk(self, node: int, table: dict[int, int], far: int, returning: bool) -> list[Leg]:
+    def _walk(self, node: int, table: dict[int, int], far: list[int], returning: bool) -> list[Leg]:
         legs, seen = [], {node}
         while node in table:
-            step = self._steps[table[node]]
-            legs.append(Leg(step[0], step[1], step[2], returning))
-            node = int(step[far])
+            edge = table[node]
+            amps = float(self.edges.amps[edge])
+            legs.append(Leg(int(self.edges.branch[edge]), amps, amps * self._ohm[edge], returning))
+            node = far[edge]
             if node in seen:
                 break
             seen.add(node)

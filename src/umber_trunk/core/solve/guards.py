@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from dataclasses import dataclass
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,8 +17,7 @@ Floats = NDArray[np.float64]
 Rows = NDArray[np.intp]
 
 
-@dataclass(frozen=True)
-class Guard:
+class Guard(NamedTuple):  # one a wire at every edit: a tuple is the quickest
     """The fuse a wire relies on, the row of the source behind it, and the current a short at the wire's far end would
     draw through it."""
 
@@ -42,7 +41,8 @@ def guards(solution: Solution) -> tuple[list[Guard | None], dict[int, float]]:
     returns = _returns(solution, feed)
     found: list[Guard | None] = [None] * len(plant.wires)
     keys = [feed.get(row, returns.get(row, -1)) for row in range(len(plant.wires))]
-    rows = [row for row, key in enumerate(keys) if key >= 0 and plant.links[key][1].rating_a is not None]
+    rated = [link.rating_a is not None for _, link in plant.links]
+    rows = [row for row, key in enumerate(keys) if key >= 0 and rated[key]]
     behind = [source.get(keys[row], 0) for row in rows]
     shorts = fault_a(
         plant, np.array(rows, dtype=np.intp), plant.bodies.ohm_per_m_20[rows], np.array(behind, dtype=np.intp)

@@ -13,7 +13,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import partial
+from functools import lru_cache, partial
 
 import numpy as np
 from numpy.typing import NDArray
@@ -33,25 +33,32 @@ Floats = NDArray[np.float64]
 
 
 _use = partial(tuple.__new__, Use)
-"""A use from its four fields: there are tens of thousands, and the named form takes three times as long."""
+_of_load = partial(tuple.__new__, LoadFigures)
+_of_wire = partial(tuple.__new__, WireFigures)
+"""Rows from their fields in order: there are tens of thousands, and the named form takes three times as long."""
 
 
 def wiring_rule(solution: Solution, row: int, sag_v: float) -> tuple[float, Message]:
     """(volts, rule) left to the wiring of a load while its source loses sag_v inside: the strictest of its own percent
     and volts, or the project's, which judge the wiring alone, and of its lowest voltage, which judges what arrives."""
     load = solution.plant.loads[row]
-    nominal = float(solution.plant.nominal_v[row])
+    nominal, usual = float(solution.plant.nominal_v[row]), solution.plant.design.project.max_drop_percent
+    return _strictest(load.max_drop_percent, load.max_drop_v, load.min_volts, usual, nominal, sag_v)
+
+
+@lru_cache(maxsize=4096)  # of thousands of loads most are asked the same
+def _strictest(
+    percent: float | None, most_v: float | None, least_v: float | None, usual: float, nominal_v: float, sag_v: float
+) -> tuple[float, Message]:
     rules = list[tuple[float, Message]]()
-    if load.max_drop_percent is not None:
-        asked = Message.of("load.rule.percent", percent=load.max_drop_percent)
-        rules.append((load.max_drop_percent / 100 * nominal, asked))
-    if load.max_drop_v is not None:
-        rules.append((load.max_drop_v, Message.of("load.rule.volts", volts=load.max_drop_v)))
+    if percent is not None:
+        rules.append((percent / 100 * nominal_v, Message.of("load.rule.percent", percent=percent)))
+    if most_v is not None:
+        rules.append((most_v, Message.of("load.rule.volts", volts=most_v)))
     if not rules:
-        percent = solution.plant.design.project.max_drop_percent
-        rules.append((percent / 100 * nominal, Message.of("load.rule.project", percent=percent)))
-    if load.min_volts is not None:
-        rules.append((nominal - load.min_volts - sag_v, Message.of("load.rule.least", volts=load.min_volts)))
+        rules.append((usual / 100 * nominal_v, Message.of("load.rule.project", percent=usual)))
+    if least_v is not None:
+        rules.append((nominal_v - least_v - sag_v, Message.of("load.rule.least", volts=least_v)))
     volts, rule = min(rules, key=lambda one: one[0])
     return max(volts, 1e-6), rule
 
@@ -142,19 +149,9 @@ def _load_table(solution: Solution, case: CaseSolution, rules: list[tuple[float,
     )
     for row, (load, runs, volts, amps, nominal, (allowed, rule), surge, sag, gone) in enumerate(columns):
         if runs:
-            found[load.id] = LoadFigures(
-                load=load,
-                row=row,
-                volts=float("nan") if gone else volts,
-                amps=amps,
-                nominal_v=nominal,
-                allowed_v=allowed,
-                rule=rule,
-                surge_v=None if surge != surge else surge,
-                case=case.case.id,
-                sag_v=sag,
-                collapsed=gone,
-                settled=case.settled,
+            arrives, dip = float("nan") if gone else volts, None if surge != surge else surge
+            found[load.id] = _of_load(
+                (load, row, arrives, amps, nominal, allowed, rule, dip, case.case.id, sag, gone, case.settled)
             )
     return found
 
@@ -309,20 +306,23 @@ def _wire_table(
             rest = (_use((Limit.FUSE, min(judged.used, MOST_USED), judged.case, guard.link_id)), *rest)
         for use in rest:
             most = use if use.used > most.used else most
-        table[wire.id] = WireFigures(
-            wire=wire,
-            row=row,
-            size=cond.size.label,
-            amps=amps,
-            conductor_c=warm[heat][row],
-            limit_c=limits[row],
-            drop_v=amps * max(ohm[heat][row], LEAST_OHM),
-            length_m=metres[row],
-            uses=(*uses, *rest),
-            case=names[heat],
-            drop_share=shares[worst.drop_at[row]][row],
-            worst=most,
-            idle=amps == 0,
-            mean_c=means[heat][row],
+        lost, share = amps * max(ohm[heat][row], LEAST_OHM), shares[worst.drop_at[row]][row]
+        table[wire.id] = _of_wire(
+            (
+                wire,
+                row,
+                cond.size.label,
+                amps,
+                warm[heat][row],
+                limits[row],
+                lost,
+                metres[row],
+                (*uses, *rest),
+                names[heat],
+                share,
+                most,
+                amps == 0,
+                means[heat][row],
+            )
         )
     return table
