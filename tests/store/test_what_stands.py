@@ -741,6 +741,15 @@ def test_every_sentence_is_in_the_catalogue_and_every_kind_of_entry_has_one() ->
     assert say("next.prove.open", name="u", many=2).endswith("and the others.")
     codes = {key.rpartition(".")[0] for key in catalogue() if key.endswith(".says")}
     assert all(f"{code}.cure" in catalogue() for code in codes)
+    rules = set()  # of fits: their sentences are found by their rule, or by the form that stands for it
+    for path in (SOURCE / "core/ends").glob("*_rules.py"):
+        for node in ast.walk(ast.parse(path.read_text("utf-8"))):
+            if isinstance(node, ast.Call) and getattr(node.func, "attr", "") in ("fit", "within", "of_housing"):
+                forms = [one.value for one in node.keywords if one.arg == "form"]
+                told = [one.value for one in forms or node.args if isinstance(one, ast.Constant)]
+                rules |= {one for one in told if isinstance(one, str) and "." in one}
+    assert len(rules) > 25
+    assert {one for one in rules if f"fit.{one}.cure" not in catalogue()} == set()
     assert not judged(Listed(), Answered(test="look", ok=True, value=1.0))
 
 

@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING
 from umber_trunk.cli.reading import add_reading, analysed, opened, results_of
 from umber_trunk.cli.terminal import FAULTS, SOUND, out, said_out, stoppable, value_out
 from umber_trunk.core.errors import InputError, Wanted
-from umber_trunk.core.sentences import Message
+from umber_trunk.core.sentences import Message, say
 
 if TYPE_CHECKING:
     from umber_trunk.core.findings import Finding
@@ -85,10 +85,10 @@ def _check(args: argparse.Namespace) -> int:
         )
     else:
         for f in findings:
-            untried = "May help: " if f.severity < Severity.NOTE else ""  # `umber mend` tries
-            print(f"{f.severity.name.lower():8}{f.message} {untried}{f.cure}")
+            cure = say("check.may-help", cure=f.cure) if f.severity < Severity.NOTE else f.cure  # `umber mend` tries
+            print(f"{say(f'check.{f.severity.name.lower()}'):8}{f.message} {cure}")
         if not findings:
-            print("Nothing found.")
+            print(say("check.nothing"))
     return FAULTS if any(f.severity is Severity.FAULT for f in findings) else SOUND
 
 

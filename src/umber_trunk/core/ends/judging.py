@@ -199,7 +199,7 @@ class Judging:
             severity,
             part.source,
             form,
-            "fit.within.says",
+            "fit.within",
         )
 
     def of_housing(

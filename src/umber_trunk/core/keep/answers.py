@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from umber_trunk.core.make.events import Event, Test
+from umber_trunk.core.sentences import say
 
 if TYPE_CHECKING:
     from umber_trunk.core.prove.checklist import Test as Listed
@@ -27,14 +28,11 @@ def what_of(event: Event) -> str:
     """A reading in words, as the beginning of what is said of it."""
     act = event.act
     if not isinstance(act, Test):
-        return "a reading"
-    if act.over:
-        return f"test {act.n or '+'} read nothing,"
-    return (
-        f"test {act.n or '+'} read {act.value:.4g} {act.unit}," if act.value is not None else f"test {act.n or '+'} was"
-    )
+        return say("unproven.a-reading")
+    value = "" if act.over or act.value is None else f"{act.value:.4g} {act.unit}"
+    return say("unproven.test", n=act.n or "+", over=act.over, value=value, plain=not act.over and not value)
 
 
-def where_of(event: Event) -> str:
+def station_of(event: Event) -> str:
     """At which station it was found, where somebody says so."""
-    return f", found at {event.act.station}" if getattr(event.act, "station", "") else ""
+    return getattr(event.act, "station", "")

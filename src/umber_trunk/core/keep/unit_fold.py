@@ -10,7 +10,7 @@ from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import replace
 from typing import TYPE_CHECKING, assert_never
 
-from umber_trunk.core.keep.answers import judged, what_of, where_of
+from umber_trunk.core.keep.answers import judged, station_of, what_of
 from umber_trunk.core.keep.marks import marks, people_of
 from umber_trunk.core.keep.stations import Dispute
 from umber_trunk.core.keep.unit_record import Inputs, Passed, UnitRecord
@@ -46,6 +46,7 @@ from umber_trunk.core.make.events import (
     Unknown,
     Upgrade,
 )
+from umber_trunk.core.sentences import say
 
 if TYPE_CHECKING:
     from umber_trunk.core.prove.checklist import Plan
@@ -96,30 +97,31 @@ class UnitFold:
         """What is lacking before it is proven, "" for nothing."""
         record, plan = self.record, self.plan
         if self.proof is None or plan is None:
-            return "its proof isn’t begun" if self.proof is None else "the list of its proof can’t be read"
+            return say("unproven.not-begun" if self.proof is None else "unproven.list-unread")
         if self.making is None:
-            return "what it was built to isn’t kept with it"
+            return say("unproven.built-to")
         if self.proof[1].tests in self.otherwise:
-            return "the list of its proof isn’t the one this program makes: begin its proof anew"
+            return say("unproven.other-list")
         if record.order in self.otherwise and record.as_is is None:
-            return "its order isn’t the one this program makes of its revision: say who takes it as it is, and why"
+            return say("unproven.other-order")
         if not any(test.probe is not None for test in plan.tests):
-            return "its list has nothing a meter reads"
+            return say("unproven.no-probe")
         if record.as_is is None and (left := self._left()):
-            return f"{left} of {len(self.keys)} steps aren’t done"
+            return say("unproven.steps", left=left, steps=len(self.keys))
         if self.bad:
-            return f"{what_of(next(iter(self.bad.values())))} out of its band"
+            return say("unproven.out", what=what_of(next(iter(self.bad.values()))), station="")
         if record.found:
-            return f"a fault was named: {record.found[-1][1].says or record.found[-1][1].what}"
+            named = record.found[-1][1]
+            return say("unproven.named", fault=named.says or named.what, station="")
         if record.open_defects:
-            return record.open_defects[-1][1].says or "a fault was seen"
+            return say("unproven.seen", fault=record.open_defects[-1][1].says, station="")
         if self.out:
-            return "a reading at the bench is out of its limits"
+            return say("unproven.bench-out")
         open_ = len(plan.tests) - len(self.ok)
         if open_:
-            return f"{open_} of {len(plan.tests)} tests aren’t answered"
+            return say("unproven.tests", left=open_, tests=len(plan.tests))
         if not self.safe and any(test.kind in ENERGISED for test in plan.tests):
-            return "nobody said that the electronics were off"
+            return say("unproven.electronics")
         return ""
 
     def _ends(self, event: Event, why: str) -> None:
@@ -197,20 +199,20 @@ class UnitFold:
             case Remake():
                 if not undone:
                     record.remakes.append((event, act))
-                self._anew(
-                    event, () if undone else act.voids, f"{act.wire} {act.side} was started over{where_of(event)}"
-                )
+                why = say("unproven.started-over", wire=act.wire, side=act.side, station=station_of(event))
+                self._anew(event, () if undone else act.voids, why)
             case Scrap():
                 if not undone:
                     record.scrapped.append((event, act))
-                self._anew(event, () if undone else act.voids, f"{act.wire} was scrapped{where_of(event)}")
+                why = say("unproven.scrapped", wire=act.wire, station=station_of(event))
+                self._anew(event, () if undone else act.voids, why)
             case Reset() | Sample():
                 if not undone:
                     self._voided(act.voids)
             case Mended():
                 record.said.append((event, act))
                 self._closed([one.step for one, _ in record.open_defects])
-                self._anew(event, (), f"it was mended: {act.says}")
+                self._anew(event, (), say("unproven.mended", says=act.says))
             case Deviation() | Note():
                 if not undone:
                     record.said.append((event, act))
@@ -219,7 +221,7 @@ class UnitFold:
             case Found():
                 if not undone:
                     record.found.append((event, act))
-                self._ends(event, f"a fault was named: {act.says or act.what}{where_of(event)}")
+                self._ends(event, say("unproven.named", fault=act.says or act.what, station=station_of(event)))
             case AsIs():
                 if not void:
                     self.words_of[event.id] = "as-is"
@@ -230,21 +232,21 @@ class UnitFold:
                     record.serial = act.serial
             case Upgrade():
                 record.moved_to = act.to
-                self._ends(event, "it goes on in another build")
+                self._ends(event, say("unproven.moved"))
             case Undo():
                 self._undo(event, act.of, undone)
             case Strike():
                 self._struck(event, act)
             case Unknown():
                 record.strange.append(event)
-                self._ends(event, f"an entry of a kind this program doesn’t know: {act.kind}")
+                self._ends(event, say("unproven.unknown", kind=act.kind))
             case Begin() | Planned() | Pause() | Merged() | Signed() | KeyAct():
                 pass
             case _:
                 assert_never(act)
 
     def _begun(self, event: Event, act: Proof) -> None:
-        self._clear(event, "its proof was begun anew")
+        self._clear(event, say("unproven.anew"))
         self.proof, self.plan = (event, act), self.inputs.tests(act.tests)
         self.listed = {one.n: one for one in self.plan.tests} if self.plan is not None else {}
         self.record.untold = self.plan.untold if self.plan is not None else ()
@@ -257,20 +259,18 @@ class UnitFold:
         else:
             self.record.defects.append((event, act))
         self.record.open_defects.append((event, act))
-        self._ends(event, f"{act.says or 'a fault seen'}{where_of(event)}")
+        self._ends(event, say("unproven.seen", fault=act.says, station=station_of(event)))
 
     def _word(self, event: Event, act: Proven, idle: bool) -> None:
         """Somebody's word that it is proven is a note; that it isn't ends a proof."""
         record = self.record
         if not act.ok:
-            self._ends(event, "somebody said that it isn’t proven")
+            self._ends(event, say("unproven.said"))
         elif record.proven is not None and not idle and act.who:
             record.proven = replace(record.proven, who=act.who)
         elif self.proof is None and record.was is None and not idle:
             record.was, record.ended_ms = Passed(act.who, event.at_ms, len(record.tests)), event.at_ms
-            record.ended = (
-                "the list it was held to, and whether the electronics were off, weren’t kept then: prove it once more"
-            )
+            record.ended = say("unproven.not-kept")
 
     def _done(self, event: Event, act: Done, undone: bool) -> None:
         record, step = self.record, self.older.get(event.step, event.step)
@@ -283,7 +283,7 @@ class UnitFold:
             row for row in record.open_defects if row[0].step != step or row[1].comes_to in ("rework", "scrap")
         ]
         if event.unit == record.unit and act.op not in HARMLESS and record.tests:
-            self._clear(event, f"a step was done after it: {step.partition('|')[2]}")
+            self._clear(event, say("unproven.step-after", step=step.partition("|")[2]))
         self._look(event)
 
     def _read(self, event: Event, act: Read, undone: bool) -> None:
@@ -293,7 +293,7 @@ class UnitFold:
         at = self.older.get(event.step, event.step), act.what
         if act.verdict in ("rework", "scrap"):
             self.out[at] = event
-            self._ends(event, f"a reading of {act.value:g} {act.unit} at the bench, out of its limits{where_of(event)}")
+            self._ends(event, say("unproven.reading", value=act.value, unit=act.unit, station=station_of(event)))
         else:
             self.out.pop(at, None)
 
@@ -323,20 +323,20 @@ class UnitFold:
                 del self.ok[number]
                 self.simulated.discard(number)
                 record.tests = [row for row in record.tests if row[0].id != of]
-                self._ends(event, "an answer of its proof was taken back")
+                self._ends(event, say("unproven.answer-back"))
         for key, one in list(record.done.items()):
             if one.id == of:
                 del record.done[key]
-                self._clear(event, f"a step was taken back: {key.partition('|')[2]}")
+                self._clear(event, say("unproven.step-back", step=key.partition("|")[2]))
         if self.proof is not None and self.proof[0].id == of:
-            self._clear(event, "its proof was taken back")
+            self._clear(event, say("unproven.proof-back"))
             self.proof = self.plan = None
         if of in self.faults and not undone:
             record.open_defects = [row for row in record.open_defects if row[0].id != of]
             self._look(event)
 
     def _struck(self, event: Event, act: Strike) -> None:
-        self._ends(event, f"an entry it may rest on was struck by {act.who}: {act.why}")
+        self._ends(event, say("unproven.struck", who=act.who, why=act.why))
         self._undo(event, act.of, undone=True)
         if self.words_of.get(act.of) == "safe":
             self.safe = False
@@ -361,7 +361,7 @@ class UnitFold:
         else:
             self.ok.pop(act.n, None)
             self.bad[key] = event
-            self._ends(event, f"{what_of(event)} out of its band{where_of(event)}")
+            self._ends(event, say("unproven.out", what=what_of(event), station=station_of(event)))
         self._look(event)
 
     def close(self, open_: Sequence[Dispute] = ()) -> None:
@@ -375,14 +375,10 @@ class UnitFold:
         last = self.last
         if record.proven is not None and last is not None and (inputs.signed_to is None or last.n > inputs.signed_to):
             record.was, record.proven = record.proven, None
-            record.ended = (
-                "its proof isn’t signed by the station that made it"
-                if inputs.signed_to is not None
-                else "the log isn’t what was written"
-            )
+            record.ended = say("unproven.unsigned" if inputs.signed_to is not None else "unproven.log")
         record.disputed = list(open_)
         if open_:
-            told = f"two stations say different things of it, and nobody chose: {open_[0].told}"
+            told = say("unproven.disputed", told=open_[0].told)
             if record.proven is not None:
                 record.was, record.proven = record.proven, None
                 record.ended = told

@@ -22,6 +22,7 @@ from umber_trunk.core.make.events import (
     Test,
 )
 from umber_trunk.core.moments import day
+from umber_trunk.core.sentences import say
 
 if TYPE_CHECKING:
     from umber_trunk.core.keep.stations import Dispute
@@ -140,13 +141,11 @@ class UnitRecord:
     def why(self) -> str:
         """Why it is what it is: what the proof rests on, what ended it, or what it lacks."""
         if self.proven is not None:
-            return (
-                f"{self.proven.tests} of {self.proven.tests} tests in their bands, {self.proven.who}, "
-                f"{day(self.proven.at_ms)}"
-            )
+            passed = self.proven
+            return say("proven.why", tests=passed.tests, who=passed.who, day=day(passed.at_ms))
         if self.was is not None:
-            by = f" by {self.was.who}" if self.was.who else ""
-            return f"was proven {day(self.was.at_ms)}{by}; since then: {self.ended or self.lacks}"
+            since = self.ended or self.lacks
+            return say("proven.was", day=day(self.was.at_ms), who=self.was.who, since=since)
         return self.lacks
 
 
