@@ -92,10 +92,21 @@ class ImportDialog(QDialog):
         self.accept_good = QPushButton()
         self.accept_good.clicked.connect(lambda: self.finish(True))
         self.likeliest = button("Take every likeliest answer", self.take_likeliest)
+        self._laid_out()
+        self.sheet.currentIndexChanged.connect(self._sheet_chosen)
+        self.header.valueChanged.connect(self._header_chosen)
+        self.mode.currentIndexChanged.connect(lambda _: self.reread())
+        self.accept_all.setText("Import")
+        for widget in (self.sheet, self.faults, self.likeliest, self.accept_good):
+            widget.hide()  # they have nothing to say before the list is read
+        self._do(lambda wanted: read_book(path, wanted), self._opened, is_short(path), "Reading the file …")
+
+    def _laid_out(self) -> None:
+        """How it is to be read on top, the rows as they are, what is doubtful or wrong below."""
         layout = QVBoxLayout(self)
         layout.addLayout(
             row(
-                heading(tr("Wires from {path}", path=path.name)),
+                heading(tr("Wires from {path}", path=self.path.name)),
                 None,
                 self.mode,
                 self.sheet,
@@ -109,13 +120,6 @@ class ImportDialog(QDialog):
         layout.addWidget(self.verdict)
         layout.addWidget(self.faults)
         layout.addLayout(row(self.likeliest, None, button("Cancel", self.reject), self.accept_good, self.accept_all))
-        self.sheet.currentIndexChanged.connect(self._sheet_chosen)
-        self.header.valueChanged.connect(self._header_chosen)
-        self.mode.currentIndexChanged.connect(lambda _: self.reread())
-        self.accept_all.setText("Import")
-        for widget in (self.sheet, self.faults, self.likeliest, self.accept_good):
-            widget.hide()  # they have nothing to say before the list is read
-        self._do(lambda wanted: read_book(path, wanted), self._opened, is_short(path), "Reading the file …")
 
     @property
     def merging(self) -> bool:

@@ -34,6 +34,7 @@ from umber_trunk.app.widgets.plain import Label, plain_of
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.board.sheets import SHEET_NAMES
 from umber_trunk.core.errors import InputError, UmberError, Wanted, go_on_if
+from umber_trunk.core.harness.project import Project
 from umber_trunk.core.papers.papers import PAPERS, Asked, Paper
 from umber_trunk.core.results import Results
 from umber_trunk.core.stages import exports
@@ -71,7 +72,6 @@ class PapersSheet(QDialog):
         self.document, self.results, self.export, self._write_beside = document, results, export, write
         self.setWindowTitle(tr("Papers"))
         self.resize(1180, 760)
-        project = results.design.project
         self.list = QListWidget()
         self.list.setAccessibleName(tr("Papers"))
         for paper in PAPERS:
@@ -82,6 +82,31 @@ class PapersSheet(QDialog):
             self.list.addItem(item)
         self.list.setWordWrap(True)
         self.list.setMinimumWidth(330)
+        self._asked(results.design.project)
+        self.preview = PagesView(document.crashed.emit)
+        self.preview.setAccessibleName(tr("How it comes out"))
+        self.whole.toggled.connect(self.preview.show_whole)
+        self._beside = Background(self)
+        self._beside.answered.connect(self._arrived)
+        self._beside.crashed.connect(document.crashed)
+        self.told = Label()
+        self.told.setWordWrap(True)
+        self._ways_out()
+        self._laid_out()
+        self.list.currentRowChanged.connect(lambda _: self.show_paper())
+        for signal in (
+            self.units.valueChanged,
+            self.measure.currentIndexChanged,
+            self.sheet.currentIndexChanged,
+            self.board.currentIndexChanged,
+            self.lying.toggled,
+            self.two_sided.toggled,
+        ):
+            signal.connect(lambda *_: self.show_paper())
+        self.list.setCurrentRow(0)
+
+    def _asked(self, project: Project) -> None:
+        """What is asked of the papers: for how many units, in which measures, on which sheets."""
         self.units = QSpinBox(minimum=1, maximum=1000)
         self.units.setAccessibleName(tr("Units"))
         self.measure, self.sheet, self.board = QComboBox(), QComboBox(), QComboBox()
@@ -103,14 +128,9 @@ class PapersSheet(QDialog):
         self.lying.setChecked(project.landscape)
         self.two_sided.setToolTip("Each sheet begins on a front")
         self.whole = QCheckBox(tr("Whole pages"))
-        self.preview = PagesView(document.crashed.emit)
-        self.preview.setAccessibleName(tr("How it comes out"))
-        self.whole.toggled.connect(self.preview.show_whole)
-        self._beside = Background(self)
-        self._beside.answered.connect(self._arrived)
-        self._beside.crashed.connect(document.crashed)
-        self.told = Label()
-        self.told.setWordWrap(True)
+
+    def _ways_out(self) -> None:
+        """As PDF, to the printer, for other programs."""
         self.all = button(
             tr("All that this build needs…"),
             self.write_all,
@@ -125,18 +145,6 @@ class PapersSheet(QDialog):
         for kind in OTHERS:
             self.others.addItem(tr(exports()[kind].title), kind)
         self.others.activated.connect(self._other)
-        self._laid_out()
-        self.list.currentRowChanged.connect(lambda _: self.show_paper())
-        for signal in (
-            self.units.valueChanged,
-            self.measure.currentIndexChanged,
-            self.sheet.currentIndexChanged,
-            self.board.currentIndexChanged,
-            self.lying.toggled,
-            self.two_sided.toggled,
-        ):
-            signal.connect(lambda *_: self.show_paper())
-        self.list.setCurrentRow(0)
 
     def _laid_out(self) -> None:
         layout = QHBoxLayout(self)

@@ -109,6 +109,10 @@ class PlanPane(QWidget):
         self._beside.crashed.connect(self.crashed)
         self.take = button("Take it", self.take_it, tip="T: what was asked is so from now on")
         self.take.setEnabled(False)
+        self._laid_out()
+
+    def _laid_out(self) -> None:
+        """The lanes above, when each job is ready below, with what can be asked on top."""
         area = QScrollArea()
         area.setWidgetResizable(True)
         area.setWidget(self.lanes)

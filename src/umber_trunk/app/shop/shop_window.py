@@ -150,6 +150,10 @@ class ShopWindow(QMainWindow):
         self.cards.currentRowChanged.connect(lambda _: self._chosen())
         self.cards.itemDoubleClicked.connect(lambda _: self.open_harness())
         self.tabs.currentChanged.connect(lambda _: self._draw_page())
+        self._keys()
+
+    def _keys(self) -> None:
+        """What is done by one key, where."""
         # letters belong to what they are about: typed elsewhere they accept or close nothing
         inside = Qt.ShortcutContext.WidgetWithChildrenShortcut
         for where, context, rows in (

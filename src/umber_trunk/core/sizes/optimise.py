@@ -28,7 +28,7 @@ from umber_trunk.core.sizes.floor import Best, Floor
 from umber_trunk.core.sizes.groups import Group, groups_of
 from umber_trunk.core.sizes.optimum import Change, Optimum
 from umber_trunk.core.sizes.program import LIGHTEST, Answer, Program, Rows, Weights
-from umber_trunk.core.sizes.propose import all_met, propose
+from umber_trunk.core.sizes.propose import Proposal, all_met, propose
 from umber_trunk.core.solve.feeds import Ways
 from umber_trunk.core.solve.margins import allowed_drop, figures
 from umber_trunk.core.solve.plant import Plant, build_plant
@@ -50,6 +50,18 @@ PROVING = 0.9
 """Share of the search that is done, as far as can be said, when only the floor is left to raise."""
 PROGRAM_NODES = 20_000  # far more than needed; counted, so that how fast the machine is doesn't choose the sizes
 ALWAYS: KeepGoing = lambda _: True  # noqa: E731 the usual "go on"
+
+
+def _optimum(design: Design, plant: Plant, search: _Search, start: Proposal, before: float) -> Optimum:
+    """The best of a search so far; wires that carry nothing have no size in it."""
+    best = search.best
+    sizes = {wire: size for wire, size in search.sizes(best.levels).items() if wire in start.sizes}
+    chosen = {wire.id: wire.size for wire in design.wires}
+    changes = tuple(Change(w, chosen[w], s) for w, s in sizes.items() if chosen[w] != s)
+    copper = _copper(plant, best.found)
+    return Optimum(
+        sizes, changes, copper, before, best.value, search.bound, search.floor, search.rounds, best.met, best.found
+    )
 
 
 def optimise(
@@ -80,23 +92,7 @@ def optimise(
     search = _Search(free, plant, groups, levels, weights, nodes, with_floor)
 
     def optimum() -> Optimum:
-        found = search.best.found
-        sizes = {wire: size for wire, size in search.sizes(search.best.levels).items() if wire in start.sizes}
-        chosen = {wire.id: wire.size for wire in design.wires}
-        changes = tuple(Change(w, chosen[w], s) for w, s in sizes.items() if chosen[w] != s)
-        value = search.best.value
-        return Optimum(
-            sizes,
-            changes,
-            _copper(plant, found),
-            before,
-            value,
-            search.bound,
-            search.floor,
-            search.rounds,
-            search.best.met,
-            found,
-        )
+        return _optimum(design, plant, search, start, before)
 
     def told() -> None:
         if better is not None:

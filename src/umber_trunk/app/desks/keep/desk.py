@@ -9,7 +9,14 @@ from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QComboBox, QFileDialog, QPlainTextEdit, QSplitter, QVBoxLayout
+from PySide6.QtWidgets import (
+    QComboBox,
+    QFileDialog,
+    QPlainTextEdit,
+    QSplitter,
+    QVBoxLayout,
+    QWidget,
+)
 
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
@@ -77,6 +84,24 @@ class KeepDesk(Desk):
         self.log.setWordWrap(True)
         verify = button("Check the log", self.verify, tip="Whether every entry is as it was written")
         left = column(row(self.words), self.rows, beside(self.log, verify))
+        splitter = QSplitter(Qt.Orientation.Horizontal)
+        for widget in (left, self._of_the_unit()):
+            splitter.addWidget(scrolling(widget))
+        splitter.setSizes([460, 740])
+        splitter.setChildrenCollapsible(False)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(12, 8, 12, 8)
+        layout.addWidget(splitter)
+        self.worker, self.seeker, self.writer = Background(self), Background(self), Background(self)
+        self.worker.answered.connect(self._worked)
+        self.seeker.answered.connect(self._found)
+        self.writer.answered.connect(self._write)
+        for one in (self.worker, self.seeker, self.writer):
+            one.crashed.connect(self._failed)
+        self.catch_up()
+
+    def _of_the_unit(self) -> QWidget:
+        """The chosen unit: its record as a picture or in words, and what can be said of it."""
         self.page = QComboBox()
         self.page.setAccessibleName(tr("What of the unit"))
         for name, words in (
@@ -112,28 +137,13 @@ class KeepDesk(Desk):
         )
         certificate = button("Certificate…", lambda: self.write(False), primary=True)
         book = button("As-built book…", lambda: self.write(True))
-        right = column(
+        return column(
             row(self.title),
             row(self.page, self.other, self.in_words),
             self.view,
             self.text,
             Flow(serial, deviation, mended, self.take, None, certificate, book),
         )
-        splitter = QSplitter(Qt.Orientation.Horizontal)
-        for widget in (left, right):
-            splitter.addWidget(scrolling(widget))
-        splitter.setSizes([460, 740])
-        splitter.setChildrenCollapsible(False)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(12, 8, 12, 8)
-        layout.addWidget(splitter)
-        self.worker, self.seeker, self.writer = Background(self), Background(self), Background(self)
-        self.worker.answered.connect(self._worked)
-        self.seeker.answered.connect(self._found)
-        self.writer.answered.connect(self._write)
-        for one in (self.worker, self.seeker, self.writer):
-            one.crashed.connect(self._failed)
-        self.catch_up()
 
     def refresh(self) -> None:
         self.search()

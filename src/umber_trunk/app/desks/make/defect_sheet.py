@@ -71,8 +71,8 @@ def _draw(painter: QPainter, room: QRectF, code: str) -> None:
     def bar(start: float, stop: float, height: float) -> QRectF:
         return QRectF(x(start), middle - height * tall / 2, (stop - start) * wide, height * tall)
 
-    metal, ink, bad = theme.PAPER_DIM, QPen(theme.INK, 1.1), QPen(theme.BROKEN, 2.4)
-    painter.setPen(ink)
+    metal = theme.PAPER_DIM
+    painter.setPen(QPen(theme.INK, 1.1))
     painter.setBrush(COPPER)
     insulation = 0.46 if code == "insulation-in" else 0.66 if code == "short-strip" else 0.56
     tip = 0.44 if code == "short-strip" else 0.27
@@ -96,14 +96,24 @@ def _draw(painter: QPainter, room: QRectF, code: str) -> None:
     painter.setBrush(QColor(metal.red(), metal.green(), metal.blue(), 190))
     painter.drawPath(barrel)
     painter.drawRect(bar(0.6, 0.72, 0.5))
-    painter.setPen(bad)
+    edge = insulation if code == "insulation-in" else tip
+    _wrong(painter, room, code, edge)
+
+
+def _wrong(painter: QPainter, room: QRectF, code: str, edge: float) -> None:
+    """What is wrong with the crimp, drawn over it; `edge` is where the insulation, or the strip, ends."""
+    left, wide, middle, tall = room.left(), room.width(), room.center().y(), room.height()
+
+    def x(share: float) -> float:
+        return left + share * wide
+
+    painter.setPen(QPen(theme.BROKEN, 2.4))
     painter.setBrush(Qt.BrushStyle.NoBrush)
     if code == "strand-out":
         strand = QPainterPath(QPointF(x(0.54), middle))
         strand.quadTo(QPointF(x(0.45), middle - 0.75 * tall), QPointF(x(0.34), middle - 0.4 * tall))
         painter.drawPath(strand)
     elif code in ("insulation-in", "short-strip"):
-        edge = insulation if code == "insulation-in" else tip
         painter.drawLine(QPointF(x(edge), middle - 0.45 * tall), QPointF(x(edge), middle + 0.45 * tall))
     elif code == "no-bell":
         for end in (0.29, 0.53):
@@ -123,7 +133,7 @@ def _draw(painter: QPainter, room: QRectF, code: str) -> None:
         painter.drawLine(QPointF(x(0.555), middle - 0.2 * tall), QPointF(x(0.575), middle))
         painter.drawLine(QPointF(x(0.595), middle - 0.2 * tall), QPointF(x(0.575), middle))
     elif code == "not-seated":
-        painter.drawRect(bar(-0.01, 0.14, 0.8))
+        painter.drawRect(QRectF(x(-0.01), middle - 0.4 * tall, 0.15 * wide, 0.8 * tall))
         painter.drawLine(QPointF(x(0.18), middle - 0.45 * tall), QPointF(x(0.26), middle - 0.45 * tall))
     elif code == "wrong-cavity":
         for at, side in ((0.06, -1), (0.06, 1)):

@@ -87,6 +87,19 @@ class MakeDesk(TakenIn, Mishaps):
             ("Log", self.log),
         )
         self.tabs, line, self.stack = tabbed(self, pages, None, self.board, large)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(12, 8, 12, 8)
+        layout.addLayout(line)
+        layout.addWidget(self.stack, 1)
+        self._listens()
+        if self.document.project.read_only:
+            watch = QTimer(self, interval=FOLLOW_MS)
+            watch.timeout.connect(self.follow)
+            watch.start()
+        self.catch_up()
+
+    def _listens(self) -> None:
+        """To keys, and to what is asked of the order."""
         for key, act in (
             ("F7", self.board.click),
             ("F9", self.show_large),
@@ -94,10 +107,6 @@ class MakeDesk(TakenIn, Mishaps):
             ("F4", self.change_hands),
         ):
             QShortcut(QKeySequence(key), self, act)
-        layout = QVBoxLayout(self)
-        layout.setContentsMargins(12, 8, 12, 8)
-        layout.addLayout(line)
-        layout.addWidget(self.stack, 1)
         self.tabs[0].clicked.connect(lambda _: self.bench.setFocus())  # Space and the foot switch are for the step
         for changed in (
             self.stack.currentChanged,
@@ -106,14 +115,9 @@ class MakeDesk(TakenIn, Mishaps):
             self.school.activated,
         ):
             changed.connect(lambda _: self.show_panel())
-        if self.document.project.read_only:
-            watch = QTimer(self, interval=FOLLOW_MS)
-            watch.timeout.connect(self.follow)
-            watch.start()
-        self.catch_up()
 
-    def _side(self) -> QWidget:
-        """Builds, and what else can be done at a step."""
+    def _asked(self) -> QWidget:
+        """Which build, and what is asked of the next one: units, hands, how to batch, who works."""
         self.builds = QComboBox()
         self.builds.setAccessibleName(tr("Build"))
         self.builds.activated.connect(lambda _: self.open_build(self.builds.currentData()))
@@ -133,12 +137,19 @@ class MakeDesk(TakenIn, Mishaps):
         self.hand = Line()
         self.hand.setAccessibleName(tr("Who works"))
         self.hand.setPlaceholderText(tr("who works"))
+        self.other_hand = button(
+            "next  F4", self.change_hands, tip="Who worked here before works now; a name is typed below once"
+        )
         start = button(
             "Begin a build",
             self.begin_build,
             primary=True,
             tip="Freezes this revision; everything is logged against it",
         )
+        return column(self.builds, row(self.units, self.hands), self.school, row(self.hand, self.other_hand), start)
+
+    def _side(self) -> QWidget:
+        """Builds, and what else can be done at a step."""
         self.again = button(
             "Start over", self.remake, tip="This end: undoes exactly its steps and counts the wire down"
         )
@@ -156,9 +167,6 @@ class MakeDesk(TakenIn, Mishaps):
             "Another sample", self.another_sample, tip="Made and measured once more before the batch goes on"
         )
         self.habit = button("", self.change_habit, tip="What Space attests at this operation, in this shop")
-        self.other_hand = button(
-            "next  F4", self.change_hands, tip="Who worked here before works now; a name is typed below once"
-        )
         self.gauge = Line()
         self.gauge.setAccessibleName(tr("Gauge"))
         self.gauge.setPlaceholderText("tcp:HOST:PORT, /dev/…, visa:…")
@@ -169,11 +177,7 @@ class MakeDesk(TakenIn, Mishaps):
             "Enter."
         )
         made = column(
-            self.builds,
-            row(self.units, self.hands),
-            self.school,
-            row(self.hand, self.other_hand),
-            start,
+            self._asked(),
             heading("At this step"),
             self.habit,
             Flow(self.again, self.scrapped, self.release, self.fault, self.photo, self.sample),

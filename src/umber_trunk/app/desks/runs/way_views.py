@@ -203,16 +203,12 @@ class LimbView(Picture):
 
         scale_below(painter, plot, low, high, lambda value: f"{value:g} mm")
         painter.setPen(theme.HEADING)
-        painter.drawText(
-            QRectF(room.left(), room.top(), room.width() / 2, line),
-            int(Qt.AlignmentFlag.AlignLeft),
-            metrics.elidedText(f"{self.name}  from {self.ends[0]}", Qt.TextElideMode.ElideRight, room.width() / 2),
-        )
-        painter.drawText(
-            QRectF(room.center().x(), room.top(), room.width() / 2, line),
-            int(Qt.AlignmentFlag.AlignRight),
-            metrics.elidedText(f"to {self.ends[1]}", Qt.TextElideMode.ElideRight, room.width() / 2),
-        )
+        for left, side, words in (
+            (room.left(), Qt.AlignmentFlag.AlignLeft, f"{self.name}  from {self.ends[0]}"),
+            (room.center().x(), Qt.AlignmentFlag.AlignRight, f"to {self.ends[1]}"),
+        ):
+            shown = metrics.elidedText(words, Qt.TextElideMode.ElideRight, room.width() / 2)
+            painter.drawText(QRectF(left, room.top(), room.width() / 2, line), int(side), shown)
         covers, splices = (
             [one for one in self.pieces if one.kind is not None],
             [one for one in self.pieces if one.kind is None],
@@ -232,19 +228,24 @@ class LimbView(Picture):
         painter.drawRoundedRect(trunk, 3, 3)
         for one in splices:
             box = QRectF(x(one.from_mm), trunk.top() - 4, max(x(one.to_mm) - x(one.from_mm), 5.0), trunk.height() + 8)
-            painter.setPen(QPen(theme.HEADING if one.ok else theme.BROKEN, 1.4))
-            painter.setBrush(theme.TIGHT_PALE if one.ok else theme.BROKEN_PALE)
-            painter.drawRoundedRect(box, 5, 5)
-            wide = min(metrics.horizontalAdvance(one.name), 0.4 * plot.width())
-            left = min(max(box.center().x() - wide / 2, plot.left()), plot.right() - wide)
-            painter.setPen(theme.INK if one.ok else theme.BROKEN)
-            painter.drawText(
-                QRectF(left, box.bottom() + 1, wide, line),
-                int(Qt.AlignmentFlag.AlignLeft),
-                metrics.elidedText(one.name, Qt.TextElideMode.ElideRight, wide),
-            )
-            self.drawn[one.name] = box
+            self._splice(painter, box, one, plot)
         return True
+
+    def _splice(self, painter: QPainter, box: QRectF, one: Piece, plot: QRectF) -> None:
+        """A splice on the bundle, its name under it."""
+        metrics = QFontMetricsF(painter.font())
+        painter.setPen(QPen(theme.HEADING if one.ok else theme.BROKEN, 1.4))
+        painter.setBrush(theme.TIGHT_PALE if one.ok else theme.BROKEN_PALE)
+        painter.drawRoundedRect(box, 5, 5)
+        wide = min(metrics.horizontalAdvance(one.name), 0.4 * plot.width())
+        left = min(max(box.center().x() - wide / 2, plot.left()), plot.right() - wide)
+        painter.setPen(theme.INK if one.ok else theme.BROKEN)
+        painter.drawText(
+            QRectF(left, box.bottom() + 1, wide, metrics.height()),
+            int(Qt.AlignmentFlag.AlignLeft),
+            metrics.elidedText(one.name, Qt.TextElideMode.ElideRight, wide),
+        )
+        self.drawn[one.name] = box
 
     def _cover(self, painter: QPainter, box: QRectF, one: Piece, metrics: QFontMetricsF) -> None:
         pattern = {
@@ -317,7 +318,7 @@ class LearntView(Picture):
         wide = self.share if math.isfinite(self.share) else 0.0
         edge = 1e3 * longest * (abs(self.bias) + wide)
         most = 1.1 * max(*(abs(value) for value in off), edge, 1.0)
-        gutter = max(map(metrics.horizontalAdvance, (tr("+{most:.0f} mm", most=most), "as planned"))) + 8
+        gutter = max(map(metrics.horizontalAdvance, (tr("+{most:.0f} mm", most=most), tr("as planned")))) + 8
         plot = room.adjusted(gutter, 4, -4, -1.5 * metrics.height())
 
         def at(planned: float, mm: float) -> QPointF:
@@ -342,7 +343,7 @@ class LearntView(Picture):
         painter.setPen(theme.INK_SOFT)
         for mm, words in (
             (most, tr("+{most:.0f} mm", most=most)),
-            (0.0, "as planned"),
+            (0.0, tr("as planned")),
             (-most, tr("−{most:.0f} mm", most=most)),
         ):
             y = at(0.0, mm).y()
@@ -358,15 +359,15 @@ class LearntView(Picture):
                 metrics.elidedText(words, Qt.TextElideMode.ElideRight, box.width()),
             )
         painter.setPen(theme.GOOD)
-        said = (
-            f"{100 * self.bias:+.2f} %"
-            + (f" ± {100 * wide:.2f} %" if wide else "")
-            + ("" if self.sure else ", too few pairs")
-        )
         painter.drawText(
             QRectF(plot.left() + 8, plot.top(), plot.width() - 16, metrics.height()),
             int(Qt.AlignmentFlag.AlignRight),
-            said,
+            self._said(wide),
         )
         self.drawn["line"] = plot
         return True
+
+    def _said(self, wide: float) -> str:
+        """How far off in all, and how sure that is."""
+        spread = f" ± {100 * wide:.2f} %" if wide else ""
+        return f"{100 * self.bias:+.2f} %{spread}" + ("" if self.sure else tr(", too few pairs"))

@@ -6,7 +6,10 @@ from dataclasses import replace
 
 from PySide6.QtCore import QTimer
 from PySide6.QtGui import QKeyEvent, QShowEvent
-from PySide6.QtWidgets import QComboBox
+from PySide6.QtWidgets import (
+    QComboBox,
+    QWidget,
+)
 
 from umber_trunk.app.background import Background
 from umber_trunk.app.desks.sizes.columns import step_columns, wire_columns
@@ -87,6 +90,19 @@ class SizesDesk(Desk):
         for box in (self.case, self.paint_by):
             box.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
             box.setMinimumContentsLength(21)
+        right = self._of_the_wire(steps)
+        self.telling = Telling(
+            document,
+            "What the wires are",
+            "Say what they are:  size 4 mm2 tinned on pump   ·   jacket rubber on all   ·   earth for pump   ·   "
+            "cable pump cord for pump   ·   take sizes",
+        )
+        self.telling.told.connect(self.said)
+        self.side_by_side(left, right, (790, 450), self.telling)
+        self.catch_up()
+
+    def _of_the_wire(self, steps: QWidget) -> QWidget:
+        """Tabs about the chosen wire: its steps, its pictures, what copper is worth there, how sure that is."""
         self.segment = QComboBox()
         self.segment.setAccessibleName("Cross-section of")
         self.segment.currentIndexChanged.connect(lambda _: self._draw())
@@ -101,16 +117,7 @@ class SizesDesk(Desk):
             ("Sure", self.sure),
         )
         self._tabs, line, stack = tabbed(self, pages)
-        right = column(line, stack)
-        self.telling = Telling(
-            document,
-            "What the wires are",
-            "Say what they are:  size 4 mm2 tinned on pump   ·   jacket rubber on all   ·   earth for pump   ·   "
-            "cable pump cord for pump   ·   take sizes",
-        )
-        self.telling.told.connect(self.said)
-        self.side_by_side(left, right, (790, 450), self.telling)
-        self.catch_up()
+        return column(line, stack)
 
     def refresh(self) -> None:
         analysis = self.document.now
