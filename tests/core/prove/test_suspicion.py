@@ -23,10 +23,11 @@ from umber_trunk.core.prove.fault import LEADS, Fault
 from umber_trunk.core.prove.faults import act_of, parse_fault, word_of
 from umber_trunk.core.prove.meter import Meter, log_insulation
 from umber_trunk.core.prove.netlist import EARTH
+from umber_trunk.core.prove.next_reading import best_reading
 from umber_trunk.core.prove.plan import make_plan
 from umber_trunk.core.prove.priors import SHARES, shares_from, shares_of
 from umber_trunk.core.prove.probe import Probe
-from umber_trunk.core.prove.session import Prover, best_reading
+from umber_trunk.core.prove.session import Prover
 from umber_trunk.core.prove.simulate import Unit
 from umber_trunk.core.prove.state import State
 from umber_trunk.core.prove.suspicion import Judge

@@ -18,9 +18,10 @@ from umber_trunk.core.prove.checklist import OPEN_OHM, SECONDS, Plan, Test, band
 from umber_trunk.core.prove.meter import SHAKEN, Meter
 from umber_trunk.core.prove.millivolts import millivolt_words
 from umber_trunk.core.prove.netlist import Netlist, Point
+from umber_trunk.core.prove.next_reading import Next
 from umber_trunk.core.prove.priors import Priors
 from umber_trunk.core.prove.probe import Probe
-from umber_trunk.core.prove.session import Next, Prover
+from umber_trunk.core.prove.session import Prover
 from umber_trunk.core.prove.verdict import Verdict
 from umber_trunk.core.quantity import Habit, read
 from umber_trunk.core.sentences import say
