@@ -43,7 +43,7 @@ def _load_json(entry: LoadFigures) -> dict[str, Any]:
         "surge_volts": None if entry.surge_v is None else rounded(entry.surge_v),
         "sag_volts": rounded(entry.sag_v),
         "wiring_drop_v": rounded(entry.wiring_v),
-        "limit": entry.rule,
+        "limit": str(entry.rule),
         "collapsed": entry.collapsed,
     }
 
