@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from PySide6.QtCore import Qt
+from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QAccessible, QFontMetricsF, QImage
 from PySide6.QtWidgets import QDialog, QFileDialog, QInputDialog, QWidget
 
@@ -381,6 +381,11 @@ def test_an_end_started_over_counts_down_until_the_wire_is_scrap(
     desk.defect()
     sheet = desk.findChild(DefectSheet)
     sheet.grab()
+    metrics = QFontMetricsF(theme.font(9.5, bold=True))
+    for tile in sheet.tiles:  # what it comes to is the last line
+        room = QRectF(0, 0, tile.width() - 20, 1000)
+        needs = metrics.boundingRect(room, int(Qt.TextFlag.TextWordWrap), tile.words).height()
+        assert needs <= 0.44 * (tile.height() - 4), tile.words
     qtbot.mouseClick(next(tile for tile in sheet.tiles if tile.code == "jacket-cut"), Qt.MouseButton.LeftButton)
     assert "scrap" in desk.bench.card.said
     monkeypatch.setattr(QInputDialog, "getText", lambda *_, **__: ("Jo", True))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING
 
 from umber_trunk.core.make.events import Event, Test
-from umber_trunk.core.sentences import say
+from umber_trunk.core.sentences import Message
 
 if TYPE_CHECKING:
     from umber_trunk.core.prove.checklist import Test as Listed
@@ -24,13 +24,13 @@ def judged(listed: Listed, answer: Test) -> bool:
     return (listed.low is None or answer.value >= listed.low) and (listed.high is None or answer.value <= listed.high)
 
 
-def what_of(event: Event) -> str:
+def what_of(event: Event) -> Message:
     """A reading in words, as the beginning of what is said of it."""
     act = event.act
     if not isinstance(act, Test):
-        return say("unproven.a-reading")
+        return Message.of("unproven.a-reading")
     value = "" if act.over or act.value is None else f"{act.value:.4g} {act.unit}"
-    return say("unproven.test", n=act.n or "+", over=act.over, value=value, plain=not act.over and not value)
+    return Message.of("unproven.test", n=act.n or "+", over=act.over, value=value, plain=not act.over and not value)
 
 
 def station_of(event: Event) -> str:

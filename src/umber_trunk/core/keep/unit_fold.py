@@ -46,7 +46,7 @@ from umber_trunk.core.make.events import (
     Unknown,
     Upgrade,
 )
-from umber_trunk.core.sentences import say
+from umber_trunk.core.sentences import NOTHING, Message
 
 if TYPE_CHECKING:
     from umber_trunk.core.prove.checklist import Plan
@@ -93,43 +93,43 @@ class UnitFold:
 
     # what stands
 
-    def complete(self) -> str:
-        """What is lacking before it is proven, "" for nothing."""
+    def complete(self) -> Message:
+        """What is lacking before it is proven; said in words once somebody asks, since it is asked at every entry."""
         record, plan = self.record, self.plan
         if self.proof is None or plan is None:
-            return say("unproven.not-begun" if self.proof is None else "unproven.list-unread")
+            return Message.of("unproven.not-begun" if self.proof is None else "unproven.list-unread")
         if self.making is None:
-            return say("unproven.built-to")
+            return Message.of("unproven.built-to")
         if self.proof[1].tests in self.otherwise:
-            return say("unproven.other-list")
+            return Message.of("unproven.other-list")
         if record.order in self.otherwise and record.as_is is None:
-            return say("unproven.other-order")
+            return Message.of("unproven.other-order")
         if not any(test.probe is not None for test in plan.tests):
-            return say("unproven.no-probe")
+            return Message.of("unproven.no-probe")
         if record.as_is is None and (left := self._left()):
-            return say("unproven.steps", left=left, steps=len(self.keys))
+            return Message.of("unproven.steps", left=left, steps=len(self.keys))
         if self.bad:
-            return say("unproven.out", what=what_of(next(iter(self.bad.values()))), station="")
+            return Message.of("unproven.out", what=what_of(next(iter(self.bad.values()))), station="")
         if record.found:
             named = record.found[-1][1]
-            return say("unproven.named", fault=named.says or named.what, station="")
+            return Message.of("unproven.named", fault=named.says or named.what, station="")
         if record.open_defects:
-            return say("unproven.seen", fault=record.open_defects[-1][1].says, station="")
+            return Message.of("unproven.seen", fault=record.open_defects[-1][1].says, station="")
         if self.out:
-            return say("unproven.bench-out")
+            return Message.of("unproven.bench-out")
         open_ = len(plan.tests) - len(self.ok)
         if open_:
-            return say("unproven.tests", left=open_, tests=len(plan.tests))
+            return Message.of("unproven.tests", left=open_, tests=len(plan.tests))
         if not self.safe and any(test.kind in ENERGISED for test in plan.tests):
-            return say("unproven.electronics")
-        return ""
+            return Message.of("unproven.electronics")
+        return NOTHING
 
-    def _ends(self, event: Event, why: str) -> None:
+    def _ends(self, event: Event, why: Message) -> None:
         """A proof that stood ends."""
         record = self.record
         if record.proven is not None:
             record.was, record.proven = record.proven, None
-            record.ended, record.ended_ms = why, event.at_ms
+            record.ended, record.ended_ms = str(why), event.at_ms
 
     def _look(self, event: Event) -> None:
         """Whether it is proven now that this was taken in."""
@@ -143,7 +143,7 @@ class UnitFold:
             record.proven, record.was, record.ended = Passed(who, event.at_ms, len(self.ok)), None, ""
             self.last = event
 
-    def _clear(self, event: Event, why: str) -> None:
+    def _clear(self, event: Event, why: Message) -> None:
         """What was tested isn't what there is any more."""
         self._ends(event, why)
         self.record.before += self.record.tests
@@ -199,12 +199,12 @@ class UnitFold:
             case Remake():
                 if not undone:
                     record.remakes.append((event, act))
-                why = say("unproven.started-over", wire=act.wire, side=act.side, station=station_of(event))
+                why = Message.of("unproven.started-over", wire=act.wire, side=act.side, station=station_of(event))
                 self._anew(event, () if undone else act.voids, why)
             case Scrap():
                 if not undone:
                     record.scrapped.append((event, act))
-                why = say("unproven.scrapped", wire=act.wire, station=station_of(event))
+                why = Message.of("unproven.scrapped", wire=act.wire, station=station_of(event))
                 self._anew(event, () if undone else act.voids, why)
             case Reset() | Sample():
                 if not undone:
@@ -212,7 +212,7 @@ class UnitFold:
             case Mended():
                 record.said.append((event, act))
                 self._closed([one.step for one, _ in record.open_defects])
-                self._anew(event, (), say("unproven.mended", says=act.says))
+                self._anew(event, (), Message.of("unproven.mended", says=act.says))
             case Deviation() | Note():
                 if not undone:
                     record.said.append((event, act))
@@ -221,7 +221,7 @@ class UnitFold:
             case Found():
                 if not undone:
                     record.found.append((event, act))
-                self._ends(event, say("unproven.named", fault=act.says or act.what, station=station_of(event)))
+                self._ends(event, Message.of("unproven.named", fault=act.says or act.what, station=station_of(event)))
             case AsIs():
                 if not void:
                     self.words_of[event.id] = "as-is"
@@ -232,21 +232,21 @@ class UnitFold:
                     record.serial = act.serial
             case Upgrade():
                 record.moved_to = act.to
-                self._ends(event, say("unproven.moved"))
+                self._ends(event, Message.of("unproven.moved"))
             case Undo():
                 self._undo(event, act.of, undone)
             case Strike():
                 self._struck(event, act)
             case Unknown():
                 record.strange.append(event)
-                self._ends(event, say("unproven.unknown", kind=act.kind))
+                self._ends(event, Message.of("unproven.unknown", kind=act.kind))
             case Begin() | Planned() | Pause() | Merged() | Signed() | KeyAct():
                 pass
             case _:
                 assert_never(act)
 
     def _begun(self, event: Event, act: Proof) -> None:
-        self._clear(event, say("unproven.anew"))
+        self._clear(event, Message.of("unproven.anew"))
         self.proof, self.plan = (event, act), self.inputs.tests(act.tests)
         self.listed = {one.n: one for one in self.plan.tests} if self.plan is not None else {}
         self.record.untold = self.plan.untold if self.plan is not None else ()
@@ -259,18 +259,18 @@ class UnitFold:
         else:
             self.record.defects.append((event, act))
         self.record.open_defects.append((event, act))
-        self._ends(event, say("unproven.seen", fault=act.says, station=station_of(event)))
+        self._ends(event, Message.of("unproven.seen", fault=act.says, station=station_of(event)))
 
     def _word(self, event: Event, act: Proven, idle: bool) -> None:
         """Somebody's word that it is proven is a note; that it isn't ends a proof."""
         record = self.record
         if not act.ok:
-            self._ends(event, say("unproven.said"))
+            self._ends(event, Message.of("unproven.said"))
         elif record.proven is not None and not idle and act.who:
             record.proven = replace(record.proven, who=act.who)
         elif self.proof is None and record.was is None and not idle:
             record.was, record.ended_ms = Passed(act.who, event.at_ms, len(record.tests)), event.at_ms
-            record.ended = say("unproven.not-kept")
+            record.ended = str(Message.of("unproven.not-kept"))
 
     def _done(self, event: Event, act: Done, undone: bool) -> None:
         record, step = self.record, self.older.get(event.step, event.step)
@@ -283,7 +283,7 @@ class UnitFold:
             row for row in record.open_defects if row[0].step != step or row[1].comes_to in ("rework", "scrap")
         ]
         if event.unit == record.unit and act.op not in HARMLESS and record.tests:
-            self._clear(event, say("unproven.step-after", step=step.partition("|")[2]))
+            self._clear(event, Message.of("unproven.step-after", step=step.partition("|")[2]))
         self._look(event)
 
     def _read(self, event: Event, act: Read, undone: bool) -> None:
@@ -293,7 +293,7 @@ class UnitFold:
         at = self.older.get(event.step, event.step), act.what
         if act.verdict in ("rework", "scrap"):
             self.out[at] = event
-            self._ends(event, say("unproven.reading", value=act.value, unit=act.unit, station=station_of(event)))
+            self._ends(event, Message.of("unproven.reading", value=act.value, unit=act.unit, station=station_of(event)))
         else:
             self.out.pop(at, None)
 
@@ -308,7 +308,7 @@ class UnitFold:
             self.record.done.pop(key, None)
         self._closed(keys)
 
-    def _anew(self, event: Event, voids: Iterable[str], why: str) -> None:
+    def _anew(self, event: Event, voids: Iterable[str], why: Message) -> None:
         """The unit isn't what was tested any more."""
         self._voided(voids)
         self._clear(event, why)
@@ -323,20 +323,20 @@ class UnitFold:
                 del self.ok[number]
                 self.simulated.discard(number)
                 record.tests = [row for row in record.tests if row[0].id != of]
-                self._ends(event, say("unproven.answer-back"))
+                self._ends(event, Message.of("unproven.answer-back"))
         for key, one in list(record.done.items()):
             if one.id == of:
                 del record.done[key]
-                self._clear(event, say("unproven.step-back", step=key.partition("|")[2]))
+                self._clear(event, Message.of("unproven.step-back", step=key.partition("|")[2]))
         if self.proof is not None and self.proof[0].id == of:
-            self._clear(event, say("unproven.proof-back"))
+            self._clear(event, Message.of("unproven.proof-back"))
             self.proof = self.plan = None
         if of in self.faults and not undone:
             record.open_defects = [row for row in record.open_defects if row[0].id != of]
             self._look(event)
 
     def _struck(self, event: Event, act: Strike) -> None:
-        self._ends(event, say("unproven.struck", who=act.who, why=act.why))
+        self._ends(event, Message.of("unproven.struck", who=act.who, why=act.why))
         self._undo(event, act.of, undone=True)
         if self.words_of.get(act.of) == "safe":
             self.safe = False
@@ -361,7 +361,7 @@ class UnitFold:
         else:
             self.ok.pop(act.n, None)
             self.bad[key] = event
-            self._ends(event, say("unproven.out", what=what_of(event), station=station_of(event)))
+            self._ends(event, Message.of("unproven.out", what=what_of(event), station=station_of(event)))
         self._look(event)
 
     def close(self, open_: Sequence[Dispute] = ()) -> None:
@@ -371,14 +371,14 @@ class UnitFold:
         record.steps, record.left = len(self.keys), 0 if record.as_is is not None else self._left()
         record.out_of_band = len(self.bad)
         record.answered, record.of = len(self.ok), len(self.plan.tests) if self.plan else 0
-        record.lacks = self.complete() if self.proof is not None or record.tests else ""
+        record.lacks = str(self.complete()) if self.proof is not None or record.tests else ""
         last = self.last
         if record.proven is not None and last is not None and (inputs.signed_to is None or last.n > inputs.signed_to):
             record.was, record.proven = record.proven, None
-            record.ended = say("unproven.unsigned" if inputs.signed_to is not None else "unproven.log")
+            record.ended = str(Message.of("unproven.unsigned" if inputs.signed_to is not None else "unproven.log"))
         record.disputed = list(open_)
         if open_:
-            told = say("unproven.disputed", told=open_[0].told)
+            told = str(Message.of("unproven.disputed", told=open_[0].told))
             if record.proven is not None:
                 record.was, record.proven = record.proven, None
                 record.ended = told

@@ -88,7 +88,7 @@ class Ways:
         ohm = np.concatenate([case.wire_ohm, plant.link_ohm])[self.edges.branch]
         order = np.argsort(self.edges.amps, kind="stable")
         self._low, self._high = self.edges.low.tolist(), self.edges.high.tolist()
-        self._ohm = ohm.tolist()
+        self._branch, self._amps, self._ohm = self.edges.branch.tolist(), self.edges.amps.tolist(), ohm.tolist()
         self.into = dict(zip(self.edges.low[order].tolist(), order.tolist(), strict=True))
         self.out_of = dict(zip(self.edges.high[order].tolist(), order.tolist(), strict=True))
         self._ohm_to: tuple[dict[int, float], dict[int, float]] = ({}, {})
@@ -122,8 +122,8 @@ class Ways:
         legs, seen = [], {node}
         while node in table:
             edge = table[node]
-            amps = float(self.edges.amps[edge])
-            legs.append(Leg(int(self.edges.branch[edge]), amps, amps * self._ohm[edge], returning))
+            amps = self._amps[edge]
+            legs.append(Leg(self._branch[edge], amps, amps * self._ohm[edge], returning))
             node = far[edge]
             if node in seen:
                 break

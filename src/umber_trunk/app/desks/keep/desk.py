@@ -9,14 +9,7 @@ from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import (
-    QComboBox,
-    QFileDialog,
-    QPlainTextEdit,
-    QSplitter,
-    QVBoxLayout,
-    QWidget,
-)
+from PySide6.QtWidgets import QComboBox, QFileDialog, QPlainTextEdit, QSplitter, QVBoxLayout, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background

@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
+import math
+from functools import partial
+
+from PySide6.QtCore import QPointF, QRect, QRectF, QSize, Qt, Signal
+from PySide6.QtGui import QColor, QFontMetrics, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PySide6.QtWidgets import QDialog, QGridLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from umber_trunk.app import theme
@@ -12,6 +15,9 @@ from umber_trunk.app.widgets.words import tr, word
 from umber_trunk.core.make.measuring import DEFECTS, defect_told
 
 COPPER = QColor("#b77a4c")
+WORDS = 0.44
+"""Share of a card's height that its words may take."""
+WRAPPED = int(Qt.TextFlag.TextWordWrap)
 COMES_TO = {"again": word("do the step again"), "rework": word("start this end over"), "scrap": word("scrap the wire")}
 ACROSS = 4
 
@@ -27,7 +33,11 @@ class DefectTile(QWidget):
         self.told, self.comes_to = defect_told(code), DEFECTS[code]
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setMinimumSize(QSize(round(190 * theme.text_scale()), round(134 * theme.text_scale())))
+        self.words = f"{self.told}\n→ {tr(COMES_TO[self.comes_to])}"
+        wide, tall = round(190 * theme.text_scale()), round(134 * theme.text_scale())
+        room = QRect(0, 0, wide - 20, 10_000)
+        needs = QFontMetrics(theme.font(9.5, bold=True)).boundingRect(room, WRAPPED, self.words).height()
+        self.setMinimumSize(QSize(wide, max(tall, math.ceil(needs / WORDS) + 4)))
         self.setAccessibleName(f"{self.told}: {tr(COMES_TO[self.comes_to])}")
         self.setCursor(Qt.CursorShape.PointingHandCursor)
 
@@ -48,25 +58,25 @@ class DefectTile(QWidget):
         painter.setPen(QPen(theme.HEADING if self.hasFocus() else theme.GRIP, 2.5 if self.hasFocus() else 1.2))
         painter.setBrush(theme.PAPER_BRIGHT)
         painter.drawRoundedRect(whole, 6, 6)
-        words = QRectF(
-            whole.left() + 8, whole.bottom() - 0.46 * whole.height(), whole.width() - 16, 0.44 * whole.height()
-        )
+        tall = WORDS * whole.height()
         painter.setFont(theme.font(9.5, bold=True))
         painter.setPen(theme.INK)
-        flags = int(Qt.TextFlag.TextWordWrap)
-        painter.drawText(words, flags, f"{self.told}\n→ {tr(COMES_TO[self.comes_to])}")
+        words = QRectF(whole.left() + 8, whole.bottom() - tall - 2, whole.width() - 16, tall)
+        painter.drawText(words, WRAPPED, self.words)
         picture = QRectF(whole.left() + 10, whole.top() + 6, whole.width() - 20, 0.44 * whole.height())
         _draw(painter, picture, self.code)
         painter.end()
 
 
+def _x(room: QRectF, share: float) -> float:
+    """A share of the room's width, from the left."""
+    return room.left() + share * room.width()
+
+
 def _draw(painter: QPainter, room: QRectF, code: str) -> None:
     """The crimp as it should be, and what is wrong with it. Places are shares of the room: tongue to 0.22, wire barrel
     0.3 to 0.52, insulation wings 0.58 to 0.72, wire from there on."""
-    left, wide, middle, tall = room.left(), room.width(), room.center().y(), room.height()
-
-    def x(share: float) -> float:
-        return left + share * wide
+    x, wide, middle, tall = partial(_x, room), room.width(), room.center().y(), room.height()
 
     def bar(start: float, stop: float, height: float) -> QRectF:
         return QRectF(x(start), middle - height * tall / 2, (stop - start) * wide, height * tall)
@@ -102,11 +112,7 @@ def _draw(painter: QPainter, room: QRectF, code: str) -> None:
 
 def _wrong(painter: QPainter, room: QRectF, code: str, edge: float) -> None:
     """What is wrong with the crimp, drawn over it; `edge` is where the insulation, or the strip, ends."""
-    left, wide, middle, tall = room.left(), room.width(), room.center().y(), room.height()
-
-    def x(share: float) -> float:
-        return left + share * wide
-
+    x, wide, middle, tall = partial(_x, room), room.width(), room.center().y(), room.height()
     painter.setPen(QPen(theme.BROKEN, 2.4))
     painter.setBrush(Qt.BrushStyle.NoBrush)
     if code == "strand-out":

@@ -6,10 +6,7 @@ from dataclasses import replace
 
 from PySide6.QtCore import QTimer
 from PySide6.QtGui import QKeyEvent, QShowEvent
-from PySide6.QtWidgets import (
-    QComboBox,
-    QWidget,
-)
+from PySide6.QtWidgets import QComboBox, QWidget
 
 from umber_trunk.app.background import Background
 from umber_trunk.app.desks.sizes.columns import step_columns, wire_columns
