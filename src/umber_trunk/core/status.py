@@ -38,7 +38,8 @@ class BuildFacts:
 class Facts:
     """What the file says beside the design: builds begun, units, how much of the log is signed, what is wrong with it,
     and what its shelf and log bring as findings. `shelf` is who waived a shelf or how many coils were read, "" for
-    neither; `todo` what is still to cut: of the open builds, of one unit with its samples before any is begun."""
+    neither; `todo` what is still to cut: of the open builds; before any is begun of one unit, with its samples where a
+    shelf was read or waived."""
 
     builds: tuple[BuildFacts, ...] = ()
     units: tuple[UnitRecord, ...] = ()

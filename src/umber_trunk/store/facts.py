@@ -44,7 +44,7 @@ def facts_of(project: ProjectFile, results: Results | None, wanted: Wanted = alw
     said = f"{len(coils)} coils on the shelf" if coils else f"without a shelf: {waived}" if waived else ""
     found, todo = [*alarms(events), *station_findings(events)], []
     if results is not None and results.design.wires:
-        todo = _todo(results, units, inputs, builds)
+        todo = _todo(results, units, inputs, builds, with_samples=bool(coils or waived))
         if not coils and not waived:
             found.append(Finding.of("kit.shelf", Severity.WARNING, "kit", "coils", ""))
         elif coils:
@@ -85,10 +85,12 @@ def warmed(project: ProjectFile) -> None:
             frozen_of(project.floor, begun.design, begun.order)
 
 
-def _todo(results: Results, units: list[UnitRecord], inputs: Inputs, builds: list[BuildFacts]) -> list[Piece]:
-    """What is still to cut: of the open builds; before any is begun, of one unit with its samples."""
+def _todo(
+    results: Results, units: list[UnitRecord], inputs: Inputs, builds: list[BuildFacts], with_samples: bool
+) -> list[Piece]:
+    """What is still to cut: of the open builds; before any is begun, of one unit, with its samples where a shelf is
+    there to hold them against."""
     from umber_trunk.core.kit.stock import pieces
-    from umber_trunk.core.make.samples import sample_pieces
     from umber_trunk.core.make.to_cut import to_cut
 
     open_ = {one.name for one in builds if one.done < one.of}
@@ -105,6 +107,11 @@ def _todo(results: Results, units: list[UnitRecord], inputs: Inputs, builds: lis
     if builds:
         return rows
     try:
-        return [*pieces(results, 1), *sample_pieces(results)]
+        wires = pieces(results, 1)
+        if not with_samples:
+            return wires
+        from umber_trunk.core.make.samples import sample_pieces  # every end's step is laid out for these
+
+        return [*wires, *sample_pieces(results)]
     except InputError:
         return []  # a size is open: that is a finding of its own

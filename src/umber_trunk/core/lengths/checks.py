@@ -4,8 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-
-import numpy as np
+from statistics import median
 
 from umber_trunk.core.findings import Finding, Severity
 from umber_trunk.core.harness.index import Index, index_of
@@ -207,7 +206,7 @@ def _plausible(design: Design, index: Index) -> Iterator[Finding]:
     """Figures that are possible but seldom meant: a unit misread, a column taken for another."""
     lengths = index.lengths
     known = [length for length in lengths.values() if length > 0]
-    usual = float(np.median(known)) if len(known) >= 3 else 0.0
+    usual = median(known) if len(known) >= 3 else 0.0
     least, most = (max(SHORT_M, usual / APART), min(LONG_M, usual * APART)) if usual else (SHORT_M, LONG_M)
     for wire in design.wires:
         length = lengths[wire.id]
