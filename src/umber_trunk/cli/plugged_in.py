@@ -9,7 +9,7 @@ import sys
 from typing import TYPE_CHECKING
 
 from umber_trunk.cli.reading import analysed
-from umber_trunk.cli.terminal import FAULTS, out
+from umber_trunk.cli.terminal import FAULTS, out, said_out
 from umber_trunk.core.errors import InputError, UmberError, quoted
 
 if TYPE_CHECKING:
@@ -104,8 +104,10 @@ def _as_json(search: Powered, load: str) -> None:
                     "what": one.kind,
                     "where": one.where,
                     "probability": round(one.probability, 4),
-                    "words": one.words,
-                    "mend": one.mend,
+                    "words": str(one.words),
+                    "said": said_out(one.words),
+                    "mend": str(one.mend),
+                    "mended": said_out(one.mend),
                 }
                 for one in named
                 if one.probability > 0.003
@@ -119,7 +121,7 @@ def _in_words(search: Powered) -> None:
     named, (_, unknown) = search.named(), search.weights()
     for one in named[:4]:
         if one.probability > 0.02:
-            print(f"✕ {one.words}: {100 * one.probability:.0f} %. {one.mend[:1].upper()}{one.mend[1:]}.")
+            print(f"✕ {one.words}: {100 * one.probability:.0f} %. {one.mend:begins}.")
     if unknown > 0.05:
         print(f"✕ none of these: {100 * unknown:.0f} %: unplug it and prove it cold (umber prove).")
 

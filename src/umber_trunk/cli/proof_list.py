@@ -6,7 +6,7 @@ import argparse
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from umber_trunk.cli.terminal import SOUND, out
+from umber_trunk.cli.terminal import SOUND, out, said_out
 
 if TYPE_CHECKING:
     from umber_trunk.core.prove.netlist import Netlist
@@ -78,8 +78,10 @@ def _tests(args: argparse.Namespace) -> int:
                         "high": t.high,
                         "unit": t.unit,
                         "wires": list(t.wires),
-                        "text": t.text,
-                        "told": t.told,
+                        "text": str(t.text),
+                        "said": said_out(t.text),
+                        "told": str(t.told),
+                        "minds": said_out(t.told) if t.told else None,
                     }
                     for t in plan.tests
                 ],
@@ -112,11 +114,20 @@ def _tests(args: argparse.Namespace) -> int:
     return SOUND
 
 
-def blind(net: Netlist, plan: Any) -> list[dict[str, str]]:
+def blind(net: Netlist, plan: Any) -> list[dict[str, Any]]:
     """What the list's readings can't tell."""
     from umber_trunk.core.prove.blind import cannot_tell
 
-    return [{"wire": one.wire, "why": one.why, "would": one.would} for one in cannot_tell(net, plan)]
+    return [
+        {
+            "wire": one.wire,
+            "why": str(one.why),
+            "would": str(one.would),
+            "said": said_out(one.why),
+            "to_tell": said_out(one.would),
+        }
+        for one in cannot_tell(net, plan)
+    ]
 
 
 def say_blind(net: Netlist, plan: Any) -> None:

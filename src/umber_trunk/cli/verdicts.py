@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.proof_list import blind, say_blind
-from umber_trunk.cli.terminal import FAULTS, SOUND, out
+from umber_trunk.cli.terminal import FAULTS, SOUND, out, said_out
 
 if TYPE_CHECKING:
     from umber_trunk.core.prove.netlist import Netlist
@@ -72,12 +72,14 @@ def _merged(verdict: Verdict) -> list[dict[str, Any]]:
             "group": one.group,
             "end": one.fault.end if len(one.ends) < 2 else "",
             "fault": word_of(one.fault),
-            "words": one.words,
+            "words": str(one.words),
+            "said": said_out(one.words),
             "ends": list(one.ends),
             "ohm": one.fault.ohm if one.fault.ohm else None,
             "ohm_low": one.fault.ohm_low if one.fault.ohm_low else None,
             "ohm_high": one.fault.ohm_high if one.fault.ohm_high else None,
-            "mend": one.mend,
+            "mend": str(one.mend),
+            "mended": said_out(one.mend),
         }
         for one in verdict.causes
     ]
@@ -93,7 +95,7 @@ def _alike(verdict: Verdict) -> list[list[str]]:
 def suspects_told(verdict: Verdict) -> None:
     """Prints who is suspected, likeliest first, and what the readings can’t part."""
     for first, *mates in verdict.alike[:12]:
-        print(f"✕ {first.words}: {100 * first.probability:.0f} %. {first.mend[:1].upper()}{first.mend[1:]}.")
+        print(f"✕ {first.words}: {100 * first.probability:.0f} %. {first.mend:begins}.")
         if mates:
             others = "; ".join(f"{mate.words} ({100 * mate.probability:.0f} %)" for mate in mates)
             print(f"    readings at the ends can’t tell it from: {others}")

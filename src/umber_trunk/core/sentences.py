@@ -45,7 +45,7 @@ class Message:
     was said when it was frozen, which stays whatever the catalogue says later. One without a code says nothing."""
 
     code: str
-    values: Mapping[str, Any] = field(default_factory=dict)
+    values: Mapping[str, Any] = field(default_factory=dict, hash=False)
     as_was: str = ""
 
     @classmethod
@@ -57,6 +57,11 @@ class Message:
     def text(self) -> str:
         """Its sentence."""
         return self.as_was or (say(self.code, **self.values) if self.code else "")
+
+    @property
+    def key(self) -> tuple[str, ...]:
+        """What tells it from others, whatever language it is said in."""
+        return self.code, self.as_was, *(f"{name}={self.values[name]}" for name in sorted(self.values))
 
     def __str__(self) -> str:
         return self.text

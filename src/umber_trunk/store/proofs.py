@@ -224,7 +224,7 @@ class UnitProof:
                     Found(
                         what=one.fault.what,
                         where=one.fault.place,
-                        says=one.words[:1000],
+                        says=str(one.words)[:1000],
                         probability=round(one.probability, 4),
                     )
                 )

@@ -194,12 +194,12 @@ class TestFaults:
 
     def test_they_are_said_as_at_the_bench(self) -> None:
         net = subject("barge").net
-        assert "reversed at wash pump" in words_of(net, Fault("swap", ("W08", "W09"), "wash"))
-        assert "not crimped through" in words_of(net, Fault("open", ("W08",)))
-        assert "fuse box has 400 mΩ too much" in words_of(net, Fault("high", ("W08",), "box", ohm=0.4))
-        assert "crossed pair" in words_of(subject("shore").net, Fault("swap", ("D3", "D4"), "probe"))
-        assert "cut back and taped" in words_of(subject("loops").net, Fault("shield", ("c3",)))
-        assert "both its ends" in words_of(subject("shore").net, Fault("shield", ("data",)))
+        assert "reversed at wash pump" in str(words_of(net, Fault("swap", ("W08", "W09"), "wash")))
+        assert "not crimped through" in str(words_of(net, Fault("open", ("W08",))))
+        assert "fuse box has 400 mΩ too much" in str(words_of(net, Fault("high", ("W08",), "box", ohm=0.4)))
+        assert "crossed pair" in str(words_of(subject("shore").net, Fault("swap", ("D3", "D4"), "probe")))
+        assert "cut back and taped" in str(words_of(subject("loops").net, Fault("shield", ("c3",))))
+        assert "both its ends" in str(words_of(subject("shore").net, Fault("shield", ("data",))))
         for what, more in (
             ("leak", {"ohm": 2e5}),
             ("size", {"size": "1 mm2"}),
@@ -208,7 +208,7 @@ class TestFaults:
             ("strands", {"share": 0.5, "metres": 1.0}),
             ("short", {}),
         ):
-            assert "W08" in words_of(net, Fault(what, ("W08", "W09") if what == "short" else ("W08",), **more))
+            assert "W08" in str(words_of(net, Fault(what, ("W08", "W09") if what == "short" else ("W08",), **more)))
 
 
 def test_wires_in_one_cavity_are_one_place() -> None:

@@ -81,13 +81,13 @@ def test_a_bad_lug_on_a_heavy_lead_is_looked_at_before_the_lead_is_scrapped(more
         )
         assert near.fault.ohm_low <= near.fault.ohm <= near.fault.ohm_high
         assert near.fault.ohm == pytest.approx(more, abs=2e-4)
-        assert near.mend == "cut back and make B1 anew at slip winch"
+        assert str(near.mend) == "cut back and make B1 anew at slip winch"
         no_supply = Meter(amps=0.0)
         verdict = Prover(one.net, no_supply, make_plan(one.net, no_supply), one.priors).run(read)
         first, *others = verdict.causes
         assert (first.fault.what, first.fault.where, set(first.ends)) == ("high", ("B1",), {"battery", "winch"})
         assert first.fault.ohm == pytest.approx(more, rel=0.6)
-        assert " or at " in first.words
+        assert " or at " in str(first.words)
         assert first.probability > 2 * max((cause.probability for cause in others), default=0.0)
         assert sum(cause.probability for cause in verdict.causes) <= 1.001
         assert all(cause.fault.share <= 0.7 and cause.fault.metres <= 2.2 for cause in verdict.causes)
@@ -102,7 +102,7 @@ def test_a_lead_a_size_thinner_that_would_pass_is_said() -> None:
     blind = {row.wire: row.why for row in cannot_tell(one.net, plan)}
     test = next(test for test in plan.tests if test.wires == ("B1",))
     assert (test.expect + 2 * (0.780 - 0.554) / 1000 < test.high) is ("B1" in blind)
-    assert "25 mm²" in blind["B1"]
+    assert "25 mm²" in str(blind["B1"])
     assert not {"T1", "C1", "C2"} & blind.keys()
 
 
@@ -137,7 +137,7 @@ def test_a_dead_short_and_a_resistance_are_two_causes_ends_are_one() -> None:
         True,
         (),
     )
-    assert [(cause.words, cause.probability, cause.ends) for cause in verdict.causes] == [
+    assert [(str(cause.words), cause.probability, cause.ends) for cause in verdict.causes] == [
         ("a joint of c, at x or at y", 0.5, ("x", "y")),
         ("words 0", 0.25, ()),
         ("words 1", 0.25, ()),
@@ -260,7 +260,7 @@ def test_the_meters_own_leads_are_suspected_when_all_reads_high() -> None:
     verdict = prover.run(unit.measure)
     assert verdict.suspects[0].fault.what == LEADS
     assert verdict.suspects[0].fault.ohm == pytest.approx(0.8, rel=0.1)
-    assert "null" in verdict.suspects[0].words
+    assert "null" in str(verdict.suspects[0].words)
 
 
 def test_a_reading_taken_back_is_forgotten() -> None:

@@ -12,8 +12,7 @@ from umber_trunk.core.prove.fault import Fault
 from umber_trunk.core.prove.faults import faulty_ohm
 from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.netlist import Netlist
-
-WOULD = "count and measure the strands at a cut end, or read millivolts along the lead under load, joints left out"
+from umber_trunk.core.sentences import Message
 
 
 @dataclass(frozen=True)
@@ -21,8 +20,8 @@ class Blind:
     """A wire of which the list can't say something: `why`, and what `would` tell."""
 
     wire: str
-    why: str
-    would: str
+    why: Message
+    would: Message
 
 
 def cannot_tell(net: Netlist, plan: Plan) -> list[Blind]:
@@ -36,7 +35,8 @@ def cannot_tell(net: Netlist, plan: Plan) -> list[Blind]:
     for wire, tests in alone.items():
         thinner = passes_thinner(net, wire, tests)
         if thinner:
-            found.append(Blind(wire, f"these readings would pass a lead of {thinner}, one size thinner", WOULD))
+            why = Message.of("blind.thinner", size=thinner)
+            found.append(Blind(wire, why, Message.of("blind.strands-or-millivolts")))
     return found
 
 
@@ -44,26 +44,23 @@ def with_untold(net: Netlist, plan: Plan, meter: Meter) -> Plan:
     """The list with what it can't tell said in sentences: sizes that would pass, wires no reading goes over, wires
     never bent."""
     told = [meter.told]
-    for wires, why in _together((one.wire, f"{one.why}. To tell: {one.would}") for one in cannot_tell(net, plan)):
-        told.append(f"{wires}: {why}.")
+    for wires, one in _together(cannot_tell(net, plan)):
+        told.append(Message.of("blind.of-wires", wires=wires, why=one.why, would=one.would))
     if plan.unreached:
-        told.append(f"{', '.join(plan.unreached)}: no reading goes over them.")
+        told.append(Message.of("blind.unreached", wires=", ".join(plan.unreached)))
     bent = {wire for test in plan.tests if test.kind == "shake" for wire in test.wires}
     still = [wire for wire in net.facts if wire not in bent and wire not in plan.unreached]
     if still:
-        told.append(
-            f"{', '.join(still)}: never bent or shaken while a meter was on, since no zone says that they move; a "
-            "contact that makes and breaks may have passed."
-        )
-    return replace(plan, untold=tuple(told))
+        told.append(Message.of("blind.never-bent", wires=", ".join(still)))
+    return replace(plan, untold=tuple(str(one) for one in told))
 
 
-def _together(rows: Iterable[tuple[str, str]]) -> list[tuple[str, str]]:
-    """(wires, what is said of them), wires of which the same is said in one."""
-    found: dict[str, list[str]] = {}
-    for wire, why in rows:
-        found.setdefault(why, []).append(wire)
-    return [(", ".join(wires), why) for why, wires in found.items()]
+def _together(rows: Iterable[Blind]) -> list[tuple[str, Blind]]:
+    """(wires, one of them), wires of which the same is said in one."""
+    found: dict[str, list[Blind]] = {}
+    for one in rows:
+        found.setdefault(f"{one.why} {one.would}", []).append(one)
+    return [(", ".join(one.wire for one in alike), alike[0]) for alike in found.values()]
 
 
 def tells_of_one(test: Test) -> bool:

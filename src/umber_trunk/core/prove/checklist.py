@@ -4,13 +4,16 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, field
+from typing import Annotated
 
 import numpy as np
+from pydantic import BeforeValidator, PlainSerializer
 
 from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.netlist import Netlist, Point
 from umber_trunk.core.prove.probe import Probe, error_of
 from umber_trunk.core.prove.state import State
+from umber_trunk.core.sentences import NOTHING, Message
 
 KINDS = (
     "look",
@@ -36,6 +39,10 @@ OPEN_OHM = 1e6
 """What an ohmmeter has to show at least where nothing should lead."""
 SECONDS = {"look": 15.0, "tug": 12.0, "earth": 20.0, "shorts": 12.0, "continuity": 8.0, "shield": 25.0, "insulation": 20.0, "resistance": 15.0, "millivolt": 25.0, "shake": 20.0, "polarity": 15.0, "load": 40.0, "loop": 60.0}  # fmt: skip
 """First guesses of the time a test takes, without the walk."""
+Kept = Annotated[
+    Message, BeforeValidator(lambda text: Message("", as_was=text) if text else NOTHING), PlainSerializer(str)
+]
+"""What a test says: a message while it is planned, the sentence as it was said once its list is frozen."""
 
 
 @dataclass(frozen=True)
@@ -51,10 +58,10 @@ class Test:
     low: float | None
     high: float | None
     unit: str
-    text: str
+    text: Kept
     probe: Probe | None = None
     wires: tuple[str, ...] = ()
-    told: str = ""
+    told: Kept = NOTHING
     points: tuple[Point, ...] = ()
 
     def judged(self, value: float) -> bool:

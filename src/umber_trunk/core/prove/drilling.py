@@ -52,13 +52,13 @@ class Drilling:
     def parts(self) -> list[tuple[str, str]]:
         """(words, line) of millivolts that can be read, of the drill that needs them."""
         probes = self.fault.parts if self.fault is not None else []
-        return [(millivolt_words(self.net, probe)[0], f"across {probe.wire} {probe.part}") for probe in probes]
+        return [(str(millivolt_words(self.net, probe)[0]), f"across {probe.wire} {probe.part}") for probe in probes]
 
     @property
     def answers(self) -> list[tuple[str, str]]:
         """(words, line) of what can be said it is, where the lines are few enough to choose from."""
         if self.powered is not None:
-            return [(one.words, f"say {one.kind} {one.where}") for one in self.powered.search.named()]
+            return [(str(one.words), f"say {one.kind} {one.where}") for one in self.powered.search.named()]
         if self.fault is None:
             return []
         wires = dict.fromkeys(wire for one in self.fault.symptoms for wire in self._near(one.probe))
@@ -198,10 +198,7 @@ class Drilling:
                 f"  {self.net.said(a)} to {self.net.said(b)}: {read:.2f} V; a sound harness: {sound:.2f} V"
                 for a, b, read, sound in self.powered.shown()
             ]
-            rows.append(
-                f"It was: {self.powered.truth.words}. "
-                f"{self.powered.truth.mend[:1].upper()}{self.powered.truth.mend[1:]}."
-            )
+            rows.append(f"It was: {self.powered.truth.words}. {self.powered.truth.mend:begins}.")
         elif self.face is not None:
             rows = [f"Given up. {self.face.wire} is in {self.face.label}, {self.face.face.words}."]
         else:

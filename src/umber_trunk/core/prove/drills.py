@@ -203,7 +203,7 @@ class PoweredDrill:
             right,
             used,
             used,
-            f"It was: {self.truth.words}. {self.truth.mend[:1].upper()}{self.truth.mend[1:]}. {used} readings.",
+            f"It was: {self.truth.words}. {self.truth.mend:begins}. {used} readings.",
         )
 
 

@@ -7,15 +7,13 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass
 
-from umber_trunk.core.catalog.conductors import metals
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.harness.model import Wire
 from umber_trunk.core.prove import fault_figures as figures
 from umber_trunk.core.prove import fault_words as words
 from umber_trunk.core.prove.fault import LEADS, Fault
 from umber_trunk.core.prove.netlist import Netlist
-from umber_trunk.core.sentences import say
-from umber_trunk.core.units import show_ohms
+from umber_trunk.core.sentences import Message, say
 
 
 def parse_fault(net: Netlist, text: str) -> Fault:
@@ -111,12 +109,12 @@ def wires_of(net: Netlist, fault: Fault) -> tuple[str, ...]:
     return (net.screens[fault.where[0]].wire,) if of == "screen" else fault.where
 
 
-def act_of(net: Netlist, fault: Fault) -> str:
+def act_of(net: Netlist, fault: Fault) -> Message:
     """The act of repair that mends a fault; faults that one act mends say the same."""
     return KINDS[fault.what].act(net, fault)
 
 
-def words_of(net: Netlist, fault: Fault) -> str:
+def words_of(net: Netlist, fault: Fault) -> Message:
     """A fault as one says it at the bench."""
     return KINDS[fault.what].says(net, fault)
 
@@ -129,8 +127,8 @@ class Kind:
     wire's resistance and nothing else; what one says of it. How it changes a harness is in `state.CHANGES`."""
 
     writing: str
-    says: Callable[[Netlist, Fault], str]
-    act: Callable[[Netlist, Fault], str]
+    says: Callable[[Netlist, Fault], Message]
+    act: Callable[[Netlist, Fault], Message]
     of: str = "wire"
     in_line: bool = False
     wires: int = 1
@@ -198,7 +196,7 @@ KINDS: dict[str, Kind] = {
     ),
     "size": Kind(
         "size:WIRE:SIZE",
-        lambda _, f: f"{f.where[0]} is {f.size.replace('mm2', 'mm²')}, not the size of the list",
+        words.says_size,
         words.act_lead,
         in_line=True,
         values=1,
@@ -208,7 +206,7 @@ KINDS: dict[str, Kind] = {
     ),
     "metal": Kind(
         "metal:WIRE:METAL",
-        lambda _, f: f"{f.where[0]} is {metals()[f.metal].name.lower()}, not what the list says",
+        words.says_metal,
         words.act_lead,
         in_line=True,
         values=1,
@@ -218,7 +216,7 @@ KINDS: dict[str, Kind] = {
     ),
     "longer": Kind(
         "longer:WIRE:M",
-        lambda _, f: f"{f.where[0]} is {f.metres:.2f} m longer than planned",
+        words.says_longer,
         words.act_lead,
         in_line=True,
         values=1,
@@ -228,7 +226,7 @@ KINDS: dict[str, Kind] = {
     ),
     "strands": Kind(
         "strands:WIRE:SHARE:M",
-        lambda _, f: f"{f.where[0]} has lost {100 * f.share:.0f} % of its strands along {f.metres:.2f} m",
+        words.says_strands,
         words.act_lead,
         in_line=True,
         values=2,
@@ -239,26 +237,26 @@ KINDS: dict[str, Kind] = {
     "shield": Kind(
         "shield:CABLE",
         words.says_shield,
-        lambda _, f: f"land the screen of {f.where[0]} by the list",
+        words.act_shield,
         of="screen",
         wires=0,
     ),
     "wet": Kind(
         "wet:END:OHM",
         words.says_wet,
-        words.act_end("open, dry and seal"),
+        words.act_end("fault.open-dry-and-seal"),
         of="end",
         values=1,
         read=figures.read_ohm,
         tail=figures.ohm_tail,
     ),
-    "loose": Kind("loose:END", words.says_loose, words.act_end("push home and lock"), of="end"),
+    "loose": Kind("loose:END", words.says_loose, words.act_end("fault.push-home-and-lock"), of="end"),
     "cut": Kind("cut:CABLE", words.says_cut, words.act_lead, of="cable", wires=0),
     "crossed": Kind("crossed:END,END", words.says_crossed, words.act_crossed, of="end", wires=2),
     LEADS: Kind(
         "",
-        lambda _, f: f"the meter’s own leads add {show_ohms(f.ohm)}: short them and null",
-        lambda _, __: "short the leads and null them",
+        words.says_leads,
+        words.act_leads,
         of="meter",
         wires=0,
     ),

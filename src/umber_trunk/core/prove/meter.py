@@ -9,6 +9,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from umber_trunk.core.sentences import Message
+
 INSULATION_LOG10, INSULATION_SD = 9.3, 0.5
 """Sound insulation of a dry harness: the logarithm of its ohms, and one standard deviation of that."""
 SLIP = 1e-4
@@ -72,14 +74,11 @@ class Meter:
         return np.hypot(1e-3 * self.millivolt / amps, self.millivolt_share * ohm)
 
     @property
-    def told(self) -> str:
+    def told(self) -> Message:
         """What it can tell, in a sentence: how it is held, and how little it sees."""
         floor, share = (self.four_ohm, self.four_share) if self.four_wire else (self.two_ohm, self.two_share)
-        held = "four wires" if self.four_wire else "two wires, leads shorted and nulled first"
-        supply = f"a supply of {self.amps:g} A for millivolts" if self.amps else "no supply for millivolts"
-        return (
-            f"Read by {held}, {supply}; wait till a reading stands. It is off by {1e3 * floor:.3g} mΩ and "
-            f"{100 * share:.2g} % at one standard deviation: four of them it can’t tell from sound."
+        return Message.of(
+            "meter.told", four_wire=self.four_wire, amps=self.amps, floor_mohm=1e3 * floor, percent=100 * share
         )
 
     def over(self, kind: str) -> float:

@@ -13,7 +13,7 @@ import math
 from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.netlist import Netlist
 from umber_trunk.core.prove.probe import Probe
-from umber_trunk.core.sentences import say
+from umber_trunk.core.sentences import Message
 
 MOST_S = 60.0
 """How long a current for millivolts flows at most."""
@@ -37,25 +37,25 @@ def part_probe(net: Netlist, wire: str, part: str, amps: float) -> Probe:
     return Probe("millivolt", (a,), (b,), wire=wire, part=part, amps=amps)
 
 
-def millivolt_words(net: Netlist, probe: Probe) -> tuple[str, str]:
+def millivolt_words(net: Netlist, probe: Probe) -> tuple[Message, Message]:
     """(what is read, how): where the two tips go."""
     what, _, end = probe.part.partition("@")
     name = net.index.ends[end].name if end else ""
     text, held = {
         "stud": (
-            say("test.at-stud-to-lug", wire=probe.wire, name=name, amps=probe.amps),
-            say("test.one-tip-on-studs-own-face"),
+            Message.of("test.at-stud-to-lug", wire=probe.wire, name=name, amps=probe.amps),
+            Message.of("test.one-tip-on-studs-own-face"),
         ),
         "crimp": (
-            say("test.at-lug-to-strand", wire=probe.wire, name=name, amps=probe.amps),
-            (say("test.one-tip-on-tongue")),
+            Message.of("test.at-lug-to-strand", wire=probe.wire, name=name, amps=probe.amps),
+            Message.of("test.one-tip-on-tongue"),
         ),
         "along": (
-            say("test.along-lead", wire=probe.wire, amps=probe.amps),
-            say("test.tips-on-strands-at-both-barrels"),
+            Message.of("test.along-lead", wire=probe.wire, amps=probe.amps),
+            Message.of("test.tips-on-strands-at-both-barrels"),
         ),
     }[what]
     return (
-        f"{text}.",
-        (say("test.current-for-a-short-time", held=held, amps=probe.amps, most_s=MOST_S)),
+        Message.of("test.read-so", what=text),
+        Message.of("test.current-for-a-short-time", held=held, amps=probe.amps, most_s=MOST_S),
     )

@@ -68,9 +68,9 @@ def best_reading(
     return Next(asked[best][0], float(bits[best]), float(seconds[best]))
 
 
-def acts_of(net: Netlist, one: Belief) -> tuple[str, ...]:
-    """The acts of repair that mend all of a belief's faults."""
-    return tuple(sorted({act_of(net, fault) for fault in one.state.faults}))
+def acts_of(net: Netlist, one: Belief) -> tuple[tuple[str, ...], ...]:
+    """The acts of repair that mend all of a belief's faults, by what they are rather than how they are said."""
+    return tuple(sorted({act_of(net, fault).key for fault in one.state.faults}))
 
 
 def _pairs(judge: Judge, points: list[Point], held: tuple[Point, ...], had: Set[Probe]) -> list[tuple[Probe, float]]:

@@ -21,7 +21,7 @@ from umber_trunk.core.prove.powered_tests import powered_tests
 from umber_trunk.core.prove.probe import Probe
 from umber_trunk.core.prove.state import State
 from umber_trunk.core.results import Results
-from umber_trunk.core.sentences import say
+from umber_trunk.core.sentences import NOTHING, Message
 
 HEAVY_A = 10.0
 """Current from which on a lead counts as heavy."""
@@ -92,14 +92,14 @@ class _Maker:
         kind: str,
         a: str,
         b: str,
-        text: str,
+        text: Message,
         expect: float | None = None,
         low: float | None = None,
         high: float | None = None,
         unit: str = "",
         probe: Probe | None = None,
         wires: tuple[str, ...] = (),
-        told: str = "",
+        told: Message = NOTHING,
         points: tuple[Point, ...] = (),
     ) -> None:
         shown = points or ((*probe.a[:1], *probe.b[:1]) if probe is not None else ())
@@ -114,8 +114,8 @@ class _Maker:
                 "look",
                 end.id,
                 "",
-                say("test.look-at-every-crimp", end=end.name),
-                told=say("test.no-strand-outside"),
+                Message.of("test.look-at-every-crimp", end=end.name),
+                told=Message.of("test.no-strand-outside"),
                 points=points,
             )
         for end in ends:
@@ -125,9 +125,9 @@ class _Maker:
                     "tug",
                     end.id,
                     "",
-                    say("test.tug-at-each", end=end.name, count=len(wires)),
+                    Message.of("test.tug-at-each", end=end.name, count=len(wires)),
                     wires=wires,
-                    told=say("test.light-it-must-not-move"),
+                    told=Message.of("test.light-it-must-not-move"),
                 )
 
     def _earths(self) -> None:
@@ -143,14 +143,14 @@ class _Maker:
                 "earth",
                 self.net.said(a),
                 self.net.said(b),
-                say("test.earth-through", wire=wire.id, a=self.net.name(a), b=self.net.name(b)),
+                Message.of("test.earth-through", wire=wire.id, a=self.net.name(a), b=self.net.name(b)),
                 one.ohm,
                 0.0,
                 high,
                 "Ω",
                 Probe(self.meter.kind, (a,), (b,)),
                 (wire.id,),
-                say("test.nobody-plugs-it-in-before-this"),
+                Message.of("test.nobody-plugs-it-in-before-this"),
             )
 
     def _shorts(self, nets: list[int], kind: str) -> None:
@@ -158,27 +158,34 @@ class _Maker:
         same groups and all together against earth."""
         insulation = kind == "insulation"
         volts = test_volts(self.net)
-        caution = say("test.at-electronics-disconnected", volts=volts) if insulation else ""
+        caution = Message.of("test.at-electronics-disconnected", volts=volts) if insulation else NOTHING
         first = [self.net.nets[number][0] for number in nets]
         earthed = [point for number, point in zip(nets, first, strict=True) if number == self.net.net_of[0]]
-        probes: list[tuple[Probe, str, str, str]] = []
+        probes: list[tuple[Probe, str, str, Message]] = []
         mark = "insulation" if insulation else "two"
         if insulation and [p for p in first if p not in earthed]:
             free = tuple(p for p in first if p not in earthed)
             probes.append(
-                (Probe(mark, free, (EARTH,)), "all nets", "earth", say("test.all-nets-clipped-together-against-earth"))
+                (
+                    Probe(mark, free, (EARTH,)),
+                    "all nets",
+                    "earth",
+                    Message.of("test.all-nets-clipped-together-against-earth"),
+                )
             )
         for number, (ones, others) in enumerate(clear_readings(len(first), not self.box), 1):
             probe = Probe(mark, tuple(first[n] for n in ones), tuple(first[n] for n in others))
             if self.box:
-                text = say("test.switch-box", number=number, count=len(ones), count_2=len(others))
+                text = Message.of("test.switch-box", number=number, count=len(ones), count_2=len(others))
                 probes.append((probe, f"group {number}a", f"group {number}b", text))
             else:
-                text = say("test.against-before-clipped-together", b=self.net.name(probe.b[0]), count=len(ones))
+                text = Message.of("test.against-before-clipped-together", b=self.net.name(probe.b[0]), count=len(ones))
                 probes.append((probe, f"{len(ones)} nets", self.net.said(probe.b[0]), text))
         for probe, a, b, text in probes:
             least = self.net.design.project.insulation_ohm if insulation else OPEN_OHM
-            self._add(kind, a, b, say("test.nothing-leads", text=text), None, least, None, "Ω", probe, told=caution)
+            self._add(
+                kind, a, b, Message.of("test.nothing-leads", text=text), None, least, None, "Ω", probe, told=caution
+            )
 
     def _continuity(self) -> None:
         """Each net along its own wires, from the point of it that most of the others are near."""
@@ -196,15 +203,17 @@ class _Maker:
                 self._placed((a, b))
                 self._sized("continuity", a, b, wires)
 
-    def _sized(self, kind: str, a: Point, b: Point, wires: tuple[str, ...], told: str = "", doing: str = "") -> None:
+    def _sized(
+        self, kind: str, a: Point, b: Point, wires: tuple[str, ...], told: Message = NOTHING, doing: Message = NOTHING
+    ) -> None:
         """A reading between two places, judged by its own prediction; `doing` says what is done there."""
         held = {"continuity": self.meter.kind, "shake": SHAKEN[self.meter.kind]}.get(kind, "four")
         probe = Probe(held, (a,), (b,))
         expect, low, high = band_of(self.state, self.meter, probe)
         assert expect is not None
         assert high is not None
-        places = doing or say("test.from-to", a=self.net.name(a), b=self.net.name(b))
-        text = f"{', '.join(wires[:4])}{' …' if len(wires) > 4 else ''}: {places}."
+        places = doing or Message.of("test.from-to", a=self.net.name(a), b=self.net.name(b))
+        text = Message.of("test.of-wires", wires=", ".join(wires[:4]), more=len(wires) > 4, doing=places)
         self._add(
             kind,
             self.net.said(a),
@@ -278,7 +287,7 @@ class _Maker:
             if screen.taped:
                 at = next(place for place in self.net.places(screen.wire) if place[0] == screen.taped[0])
                 lifted = names[0] if names else "its ground"
-                text = say("test.screen-lifted", cable=screen.cable, lifted=lifted, at=self.net.name(at))
+                text = Message.of("test.screen-lifted", cable=screen.cable, lifted=lifted, at=self.net.name(at))
                 self._add(
                     "shield",
                     self.net.said(at),
@@ -290,7 +299,7 @@ class _Maker:
                     "Ω",
                     Probe("two", (at,), (EARTH,), screen.wire),
                     (screen.wire,),
-                    say("test.grounded-in-one-place-only"),
+                    Message.of("test.grounded-in-one-place-only"),
                 )
             else:
                 if self.net.reached(screen.wire):
@@ -298,7 +307,7 @@ class _Maker:
                         "shield",
                         *self.net.places(screen.wire),
                         (screen.wire,),
-                        say("test.data-leads-screen-lands-at-both"),
+                        Message.of("test.data-leads-screen-lands-at-both"),
                     )
 
     def _heavy(self) -> None:
@@ -309,7 +318,7 @@ class _Maker:
         for wire in self.net.design.wires:
             known = figures.get(wire.id)
             if known is not None and known.amps >= HEAVY_A and self.net.reached(wire.id):
-                told = say("test.current-through-outer-pair-of-clips")
+                told = Message.of("test.current-through-outer-pair-of-clips")
                 self._sized("resistance", *self.net.places(wire.id), (wire.id,), told)
 
     def _millivolts(self) -> None:
@@ -368,8 +377,8 @@ class _Maker:
             )
             self._placed((a, b))
             where = ", ".join(self.net.index.ends[end].name for end in bent)
-            doing = say("test.hold-and-bend-and-shake", a=self.net.name(a), b=self.net.name(b), where=where)
-            told = say("test.write-down-highest-it-shows-while")
+            doing = Message.of("test.hold-and-bend-and-shake", a=self.net.name(a), b=self.net.name(b), where=where)
+            told = Message.of("test.write-down-highest-it-shows-while")
             self._sized("shake", a, b, tuple(sorted(passed)), told, doing)
             mine -= passed
             left -= passed

@@ -22,7 +22,7 @@ from umber_trunk.core.harness.end import LinkKind
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.physics.network import Network, solve_flow
 from umber_trunk.core.results import Results
-from umber_trunk.core.sentences import say
+from umber_trunk.core.sentences import NOTHING, Message, say
 
 Floats = NDArray[np.float64]
 Point = tuple[str, str]
@@ -66,8 +66,8 @@ class Suspected:
 
     kind: str
     where: str
-    words: str
-    mend: str
+    words: Message
+    mend: Message
     ohms: tuple[tuple[int, float], ...] = ()
     load_open: bool = False
     source: float = 1.0
@@ -89,8 +89,8 @@ class Named:
 
     kind: str
     where: str
-    words: str
-    mend: str
+    words: Message
+    mend: Message
     probability: float
 
 
@@ -125,7 +125,7 @@ class Powered:
         heads, tails = np.concatenate([network.a, plant.load_plus]), np.concatenate([network.b, plant.load_minus])
         self._living = Network.build(network.nodes, heads, tails, network.plus, network.minus)
         self._twin: dict[frozenset[Point], float] = {}
-        self.sound = self._solved(Suspected("sound", "", "", ""))
+        self.sound = self._solved(Suspected("sound", "", NOTHING, NOTHING))
         self._way = self._carries()
         self.pins = self._pins()
         self.suspects = list(self._suspects())
@@ -167,7 +167,7 @@ class Powered:
     def _carries(self) -> list[tuple[int, bool]]:
         """(branch, whether it is on the way back) of what carries this load's current."""
         network = self.plant.network
-        less = self.sound - self._solved(Suspected("", "", "", "", load_open=True))
+        less = self.sound - self._solved(Suspected("", "", NOTHING, NOTHING, load_open=True))
         amps = (less[network.a] - less[network.b]) / self._branch_ohm
         own = self.volts / self._load_ohm[self.row]
         middle = (self.sound[self.plus] + self.sound[self.minus]) / 2
@@ -183,8 +183,8 @@ class Powered:
                 wire = plant.wires[branch]
                 ends = " or ".join(index.ends[pin.end].name for pin in (wire.start, wire.finish))
                 kind, where = ("ground", wire.id) if back else ("wire", wire.id)
-                words = say("starved.doesnt-lead-well", wire=wire.id, back=bool(back), ends=ends)
-                mend = say("starved.source-off-look", wire=wire.id, ends=ends)
+                words = Message.of("starved.doesnt-lead-well", wire=wire.id, back=bool(back), ends=ends)
+                mend = Message.of("starved.source-off-look", wire=wire.id, ends=ends)
             else:
                 end, link = plant.links[branch - len(plant.wires)]
                 name = f"{link.id} at {index.ends[end].name}"
@@ -192,43 +192,43 @@ class Powered:
                     yield Suspected(
                         "fuse",
                         link.id,
-                        say("starved.fuse-is-blown", name=name),
-                        say("starved.source-off-pull"),
+                        Message.of("starved.fuse-is-blown", name=name),
+                        Message.of("starved.source-off-pull"),
                         ((branch, math.inf),),
                     )
                     continue
                 frame = link.kind is LinkKind.FRAME
                 kind, where = ("ground" if frame else "switch"), link.id
                 words = (
-                    say("starved.place-doesnt-lead-well", name=name)
+                    Message.of("starved.place-doesnt-lead-well", name=name)
                     if frame
-                    else say("starved.doesnt-close-or-its-plug-isnt", name=name)
+                    else Message.of("starved.doesnt-close-or-its-plug-isnt", name=name)
                 )
                 mend = (
-                    say("starved.source-off-clean-and-tighten", name=index.ends[end].name)
+                    Message.of("starved.source-off-clean-and-tighten", name=index.ends[end].name)
                     if frame
-                    else say("starved.source-off-push-its-plug-home", name=name)
+                    else Message.of("starved.source-off-push-its-plug-home", name=name)
                 )
             for times in (math.inf, *TIMES):
                 yield Suspected(kind, where, words, mend, ((branch, times * float(self._load_ohm[self.row])),))
         yield Suspected(
             "load",
             self.load.id,
-            say("starved.itself-it-has-its-volts", load=self.load.name),
-            say("starved.try-another-in-place", load=self.load.name),
+            Message.of("starved.itself-it-has-its-volts", load=self.load.name),
+            Message.of("starved.try-another-in-place", load=self.load.name),
             load_open=True,
         )
         yield Suspected(
             "sound",
             self.load.id,
-            say("starved.everything-is-as-in-sound-harness", load=self.load.name),
-            say("starved.bend-and-shake-its-plugs"),
+            Message.of("starved.everything-is-as-in-sound-harness", load=self.load.name),
+            Message.of("starved.bend-and-shake-its-plugs"),
         )
         yield Suspected(
             "source",
             plant.supplies[0].id if plant.supplies else "",
-            say("starved.source-is-low"),
-            say("starved.charge-it-and-read-it-again"),
+            Message.of("starved.source-is-low"),
+            Message.of("starved.charge-it-and-read-it-again"),
             source=FLAT,
         )
 

@@ -11,7 +11,7 @@ from umber_trunk.core.harness.model import Load, Pin
 from umber_trunk.core.prove.checklist import Test, six_digits
 from umber_trunk.core.prove.loops import Budget, budgets
 from umber_trunk.core.prove.netlist import Netlist, point_of
-from umber_trunk.core.sentences import say
+from umber_trunk.core.sentences import NOTHING, Message, joined
 from umber_trunk.core.solve.used import LoadFigures
 
 POLARITY_SHARE, LOAD_SHARE = 0.03, 0.03
@@ -27,12 +27,12 @@ def powered_tests(net: Netlist) -> Iterator[Test]:
     for load in net.design.loads:
         volts = nominal.get(load.id)
         if volts is not None and math.isfinite(volts):
-            said = partial(say, "test.unplugged-source-on", load=load.name, volts=volts)
-            told = say("test.only-after-everything-before-was-sound") + _halves(net, load.plus.end)
+            said = partial(Message.of, "test.unplugged-source-on", load=load.name, volts=volts)
+            told = _with(Message.of("test.only-after-everything-before-was-sound"), _halves(net, load.plus.end))
             yield from _polarity(net, load.plus, load.minus, volts, said, told)
     for supply in net.design.supplies:
-        said = partial(say, "test.at-its-own-terminals", supply=supply.name, volts=supply.volts)
-        told = say("test.before-its-fuse-goes") + _halves(net, supply.plus.end)
+        said = partial(Message.of, "test.at-its-own-terminals", supply=supply.name, volts=supply.volts)
+        told = _with(Message.of("test.before-its-fuse-goes"), _halves(net, supply.plus.end))
         yield from _polarity(net, supply.plus, supply.minus, supply.volts, said, told)
     loads = net.results.figures.loads
     for load in net.design.loads:
@@ -43,7 +43,9 @@ def powered_tests(net: Netlist) -> Iterator[Test]:
         yield _loop(one)
 
 
-def _polarity(net: Netlist, plus: Pin, minus: Pin, volts: float, said: Callable[..., str], told: str) -> Iterator[Test]:
+def _polarity(
+    net: Netlist, plus: Pin, minus: Pin, volts: float, said: Callable[..., Message], told: Message
+) -> Iterator[Test]:
     """Which way round it is, where a meter reaches both sides; `said` is told where + is, `plus`."""
     a, b = point_of(plus), point_of(minus)
     if a in net.node_of and b in net.node_of:
@@ -68,11 +70,11 @@ def _running(net: Netlist, load: Load, known: LoadFigures) -> Test:
     """What arrives at a load with all that runs with it."""
     a, b = point_of(load.plus), point_of(load.minus)
     volts, needs = float(known.volts), load.min_volts or 0.0
-    told = say("test.at-sources-stated-volts")
+    told = Message.of("test.at-sources-stated-volts")
     if needs > volts - 1e-9 and needs > 0:  # the design's own fault: a sound unit gives what the design gives
-        told += _left_under(needs)
+        told = _with(told, _left_under(needs))
         needs = 0.0
-    text = say("test.running-with-all-that-runs", load=load.name, volts=volts)
+    text = Message.of("test.running-with-all-that-runs", load=load.name, volts=volts)
     spread = LOAD_SHARE * abs(volts)
     expect, low, high = (six_digits(one) for one in (volts, max(volts - spread, needs), volts + spread + METER_V))
     return Test(0, "load", net.said(a), net.said(b), expect, low, high, "V", text, told=told, points=(a, b))
@@ -80,29 +82,33 @@ def _running(net: Netlist, load: Load, known: LoadFigures) -> Test:
 
 def _loop(one: Budget) -> Test:
     """What stays at an instrument while it draws the most a loop is meant for."""
-    told, least, left = say("test.ma-read-right-at-receiver"), one.need_v, round(one.left_v, 2)
+    told, least, left = Message.of("test.ma-read-right-at-receiver"), one.need_v, round(one.left_v, 2)
     if not one.ok:
-        told += _left_under(one.need_v)
+        told = _with(told, _left_under(one.need_v))
         least = max(one.left_v * (1 - LOAD_SHARE), 0.0)
-    text = say("test.drive-it-to-ma", one=one.name, least=least)
+    text = Message.of("test.drive-it-to-ma", one=one.name, least=least)
     return Test(0, "loop", one.plus, one.minus, left, six_digits(min(least, left)), None, "V", text, told=told)
 
 
-def _left_under(needs: float) -> str:
-    return say("test.design-itself-leaves-it-under", needs=needs)
+def _with(told: Message, more: Message) -> Message:
+    return joined("test.told-more", [told, more]) if more else told
 
 
-def _halves(net: Netlist, end_id: str) -> str:
+def _left_under(needs: float) -> Message:
+    return Message.of("test.design-itself-leaves-it-under", needs=needs)
+
+
+def _halves(net: Netlist, end_id: str) -> Message:
     """What stands against plugging an end into the one it mates with."""
     other = net.index.ends.get((end.mates if (end := net.index.ends.get(end_id)) else None) or "")
     if other is None:
-        return ""
+        return NOTHING
     found = ends_agree(net.design, end_id, other.id, net.shelf)
     if found.agrees:
-        return ""
+        return NOTHING
     why = found.wrong[0].what if found.wrong else "; ".join(found.missing)
     return (
-        say("test.dont-plug", other=other.name, why=why)
+        Message.of("test.dont-plug", other=other.name, why=why)
         if found.agrees is False
-        else say("test.whether-is-wired-alike-cant", other=other.name, why=why)
+        else Message.of("test.whether-is-wired-alike-cant", other=other.name, why=why)
     )

@@ -155,7 +155,7 @@ class Proof:
         most = say("test.this-tells-most", bits=following.bits) if following is not None else ""
         expect, low, high = (None if ohm is None else 1e3 * ohm * probe.amps for ohm in band)
         points = tuple(dict.fromkeys((*probe.a, *probe.b)))
-        return Task("millivolt", text, most + told, "mV", expect, low, high, points, None, probe, following)
+        return Task("millivolt", str(text), f"{most}{told}", "mV", expect, low, high, points, None, probe, following)
 
     def _bent(self, probe: Probe, band: tuple[float | None, float | None, float | None]) -> Task:
         """A reading that was bad once and right the second time: a probe that slipped, or a contact that makes and
@@ -277,7 +277,16 @@ class Proof:
 
 def _task(test: Test) -> Task:
     return Task(
-        test.kind, test.text, test.told, test.unit, test.expect, test.low, test.high, test.points, test, test.probe
+        test.kind,
+        str(test.text),
+        str(test.told),
+        test.unit,
+        test.expect,
+        test.low,
+        test.high,
+        test.points,
+        test,
+        test.probe,
     )
 
 

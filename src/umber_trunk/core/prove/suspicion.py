@@ -30,6 +30,7 @@ from umber_trunk.core.prove.probe import at_part
 from umber_trunk.core.prove.touching import INSULATION_SHARE, LEAST_LEAK_OHM, Touching
 from umber_trunk.core.prove.verdict import Suspect, Verdict
 from umber_trunk.core.prove.whole import Whole
+from umber_trunk.core.sentences import NOTHING
 from umber_trunk.core.units import show_ohms
 
 Floats = NDArray[np.float64]
@@ -305,7 +306,7 @@ class Judge(InLine, Touching, Whole):
 
     def _suspect(self, fault: Fault, share: float, group: int) -> Suspect:
         at = self.net.index.ends[fault.end].name if fault.end else ""
-        anywhere = words_of(self.net, replace(fault, end="")) if fault.end else ""
+        anywhere = words_of(self.net, replace(fault, end="")) if fault.end else NOTHING
         return Suspect(fault, share, group, words_of(self.net, fault), at, anywhere, act_of(self.net, fault))
 
     def _groups(self, faults: list[Fault]) -> list[int]:

@@ -16,7 +16,7 @@ def test_rows(results: Results) -> list[list[str | int | float | None]]:
     """The list as a table."""
     rows: list[list[str | int | float | None]] = [["n", "kind", "from", "to", "expect", "low", "high", "unit", "what"]]
     return rows + [
-        [t.n, t.kind, t.a, t.b, t.expect, t.low, t.high, t.unit, t.text] for t in results.once(test_plan).tests
+        [t.n, t.kind, t.a, t.b, t.expect, t.low, t.high, t.unit, str(t.text)] for t in results.once(test_plan).tests
     ]
 
 
@@ -41,7 +41,7 @@ def show(value: float, unit: str) -> str:
 def test_sheet(results: Results) -> Printed:
     """The list with a place for each reading; cautions first."""
     plan = results.once(test_plan)
-    rows = tuple((str(t.n), t.kind, t.text, band_text(t), "" if t.unit else TICK, "") for t in plan.tests)
+    rows = tuple((str(t.n), t.kind, str(t.text), band_text(t), "" if t.unit else TICK, "") for t in plan.tests)
     volts = test_volts(results.once(netlist))
     cautions = (
         say("caution.test.insulation", volts=volts),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from umber_trunk.core.prove.fault import Fault
-from umber_trunk.core.sentences import say
+from umber_trunk.core.sentences import NOTHING, Message, joined, say
 
 UNKNOWN_TOLD = 0.05
 """So likely it has to be that none of the kinds known is at work before it is said."""
@@ -18,12 +18,12 @@ class Suspect:
     fault: Fault
     probability: float
     group: int
-    words: str
+    words: Message
     at: str = ""
     """The name of the end it is at, where it is at one."""
-    anywhere: str = ""
+    anywhere: Message = NOTHING
     """The same in words that name no end."""
-    mend: str = ""
+    mend: Message = NOTHING
     """The act of repair."""
 
 
@@ -35,9 +35,9 @@ class Cause:
     fault: Fault
     probability: float
     group: int
-    words: str
+    words: Message
     ends: tuple[str, ...] = ()
-    mend: str = ""
+    mend: Message = NOTHING
     """The act of repair."""
 
 
@@ -83,7 +83,7 @@ class Verdict:
             words = (
                 first.words
                 if len(mates) == 1
-                else say(
+                else Message.of(
                     "fault.anywhere", words=first.anywhere, places=say("fault.or-at").join(mate.at for mate in mates)
                 )
             )
@@ -95,7 +95,7 @@ class Verdict:
                     first.group,
                     words,
                     tuple(m.fault.end for m in mates if m.fault.end),
-                    "; or ".join(dict.fromkeys(m.mend for m in mates)),
+                    joined("fault.or-mend", list({m.mend.key: m.mend for m in mates}.values())),
                 )
             )
         return sorted(found, key=lambda cause: -cause.probability)

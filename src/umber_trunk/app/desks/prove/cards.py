@@ -11,6 +11,7 @@ from umber_trunk.core.errors import InputError, refusal_of
 from umber_trunk.core.harness.end import EndKind
 from umber_trunk.core.keep.unit_record import UnitRecord
 from umber_trunk.core.prove.blind import passes_thinner, tells_of_one
+from umber_trunk.core.prove.fault_words import briefly
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point
 from umber_trunk.core.prove.proof import Proof, Task
 from umber_trunk.core.prove.verdict import Verdict
@@ -150,10 +151,10 @@ def suspects_of(verdict: Verdict, over: bool = False) -> tuple[tuple[str, float,
     it is `over` what mends it."""
     rows: list[tuple[str, float, str]] = []
     for first, *mates in verdict.alike[:MOST_SUSPECTS]:
-        others = "; ".join(f"{mate.words.split(':')[0]} ({100 * mate.probability:.0f} %)" for mate in mates[:3])
+        others = "; ".join(f"{briefly(mate.words)} ({100 * mate.probability:.0f} %)" for mate in mates[:3])
         alike = tr("reads alike: {others}{more? …}", others=others, more=len(mates) > 3) if mates else ""
-        more = "; ".join(part for part in (first.mend if over else "", alike) if part)
-        rows.append((first.words, first.probability, more))
+        more = "; ".join(part for part in (str(first.mend) if over else "", alike) if part)
+        rows.append((str(first.words), first.probability, more))
     if verdict.unexplained:
         rows.append(
             (

@@ -144,7 +144,7 @@ class ListPanel(Panel):
         return [
             Column("No", lambda t: str(t.n), right=True, key=lambda t: t.n, width=40),
             Column("Test", lambda t: t.kind, width=92),
-            Column("What", lambda t: t.text, width=-1),
+            Column("What", lambda t: str(t.text), width=-1),
             Column(
                 "Expected",
                 lambda t: show(t.expect, t.unit) if t.expect is not None else "nothing" if t.unit == "Ω" else "",

@@ -87,7 +87,11 @@ class Repairs(AtProof):
     def _was(self) -> str | None:
         """The kind of fault that was found, so that the shop learns how often each is met: "" for none of those known,
         None where it was given up."""
-        named = {cause.words: cause.fault.what for cause in self.verdict.causes[:6]} if self.verdict is not None else {}
+        named = (
+            {str(cause.words): cause.fault.what for cause in self.verdict.causes[:6]}
+            if self.verdict is not None
+            else {}
+        )
         kinds = {tr("another fault: {name}", name=name): what for what, name in KIND_NAMES.items()}
         offered = named | kinds | {tr("none of these, or not known"): ""}
         chosen, ok = one_of(
