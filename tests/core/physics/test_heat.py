@@ -67,7 +67,7 @@ def test_cross_flow_agrees_with_an_independent_correlation() -> None:
     [(20, 0.02587, 15.35e-6, 0.7148), (60, 0.02880, 19.27e-6, 0.7111), (100, 0.03162, 23.54e-6, 0.7070)],
 )
 def test_air_properties(celsius: float, k: float, nu: float, pr: float) -> None:
-    found = [float(value) for value in film.air_properties(np.array(float(celsius)))]
+    found = [float(value) for value in film.air_at(np.array(celsius + 273.15))]
     assert found == pytest.approx([k, nu, pr], rel=0.03)
 
 

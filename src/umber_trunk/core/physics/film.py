@@ -30,24 +30,33 @@ LOG_LEAST, LOG_MOST = math.log(RISE_LEAST_K), math.log(RISE_MOST_K)
 SMALL_STEP = 1e-4
 """Steps of the search, in logarithms, under which the next one no longer shows."""
 
+STILL_K, THICK_K = 194.0, 111.0
+"""Sutherland's own temperatures of dry air: of its conductivity and its viscosity (White, tables 1-3 and 1-2)."""
+CONDUCTIVITY = 0.0241 * (273.0 + STILL_K) / 273.0**1.5
+"""Sutherland's law of conductivity: over K^1.5 / (K + 194) [W/m·K], 0.0241 at 273 K."""
+VISCOSITY = 1.716e-5 * (273.0 + THICK_K) / 273.0**1.5
+"""His law of viscosity: over K^1.5 / (K + 111) [Pa·s], 1.716e-5 at 273 K."""
 
-def air_properties(film_c: Floats) -> tuple[Floats, Floats, Floats]:
+
+def air_at(kelvin: Floats) -> tuple[Floats, Floats, Floats]:
     """(conductivity [W/m·K], kinematic viscosity [m²/s], Prandtl number) of dry air at 1 atm.
 
-    Sutherland's law for viscosity (White, Viscous Fluid Flow, table 1-2) and conductivity (table 1-3).
+    Sutherland's laws for viscosity (White, Viscous Fluid Flow, table 1-2) and conductivity (table 1-3). Both go with
+    K^1.5, so that it falls out of the Prandtl number. A search for a rise spends most of its time here, on a few
+    numbers at once, where each step of arithmetic counts.
     """
-    kelvin = film_c + ZERO_C_K
-    shape = (kelvin / 273.0) ** 1.5
-    viscosity = 1.716e-5 * (273.0 + 111.0) * shape / (kelvin + 111.0)
-    conductivity = 0.0241 * (273.0 + 194.0) * shape / (kelvin + 194.0)
-    density = PRESSURE_PA / (GAS_AIR_J_KG_K * kelvin)
-    return conductivity, viscosity / density, viscosity * CP_AIR_J_KG_K / conductivity
+    still, thick, swift = kelvin + STILL_K, kelvin + THICK_K, kelvin * np.sqrt(kelvin)
+    return (
+        CONDUCTIVITY * swift / still,
+        VISCOSITY * GAS_AIR_J_KG_K / PRESSURE_PA * swift * kelvin / thick,
+        VISCOSITY * CP_AIR_J_KG_K / CONDUCTIVITY * still / thick,
+    )
 
 
 def nusselt_free(rayleigh: Floats, prandtl: Floats) -> Floats:
     """Free convection round a long horizontal cylinder; Churchill and Chu 1975."""
     shape = (1 + (0.559 / prandtl) ** (9 / 16)) ** (8 / 27)
-    result: Floats = (0.60 + 0.387 * rayleigh ** (1 / 6) / shape) ** 2
+    result: Floats = np.square(0.60 + 0.387 * rayleigh ** (1 / 6) / shape)
     return result
 
 
@@ -58,24 +67,38 @@ def nusselt_forced(reynolds: Floats, prandtl: Floats) -> Floats:
     return result
 
 
+class Film:
+    """The film round cylinders of width D [m] in air at `ambient_c`, for many rises of their surface: what doesn't
+    change with the rise is worked out once. `pressure` is over that at the sea."""
+
+    def __init__(
+        self, diameter_m: Floats, ambient_c: Floats, air_m_s: Floats | float = 0.0, pressure: Floats | float = 1.0
+    ) -> None:
+        self.diameter_m, self.air_m_s, self.pressure = diameter_m, air_m_s, pressure
+        self._windy = bool(np.count_nonzero(air_m_s))
+        self._cold = ambient_c + ZERO_C_K
+        self._cold_2 = self._cold * self._cold
+        self._lift = G_M_S2 * diameter_m * diameter_m * diameter_m
+
+    def w_m2k(self, rise_k: Floats) -> Floats:
+        """The coefficient at these rises: convection, free and forced added as cubes, plus radiation."""
+        kelvin = self._cold + 0.5 * rise_k
+        k, nu, pr = air_at(kelvin)
+        nu = nu / self.pressure
+        free = nusselt_free(self._lift * rise_k * pr / (kelvin * nu * nu), pr)
+        if self._windy:
+            free = np.cbrt(free**3 + nusselt_forced(np.maximum(self.air_m_s, 1e-9) * self.diameter_m / nu, pr) ** 3)
+        hot = self._cold + rise_k
+        radiation = EMISSIVITY_JACKET * STEFAN_BOLTZMANN * (hot * hot + self._cold_2) * (hot + self._cold)
+        result: Floats = free * k / self.diameter_m + radiation
+        return result
+
+
 def film_w_m2k(
     diameter_m: Floats, rise_k: Floats, ambient_c: Floats, air_m_s: Floats | float = 0.0, pressure: Floats | float = 1.0
 ) -> Floats:
-    """Total film coefficient: convection (free and forced add as cubes) plus radiation; pressure over that at the
-    sea."""
-    rise = np.maximum(rise_k, RISE_LEAST_K)
-    film = ambient_c + rise / 2
-    k, nu, pr = air_properties(film)
-    nu = nu / pressure
-    rayleigh = G_M_S2 * rise * diameter_m**3 * pr / ((film + ZERO_C_K) * nu**2)
-    free = nusselt_free(rayleigh, pr)
-    if np.count_nonzero(air_m_s):
-        free = np.cbrt(free**3 + nusselt_forced(np.maximum(air_m_s, 1e-9) * diameter_m / nu, pr) ** 3)
-    convection = free * k / diameter_m
-    hot, cold = ambient_c + rise + ZERO_C_K, ambient_c + ZERO_C_K
-    radiation = EMISSIVITY_JACKET * STEFAN_BOLTZMANN * (hot**2 + cold**2) * (hot + cold)
-    result: Floats = convection + radiation
-    return result
+    """Total film coefficient at one rise each: convection plus radiation; pressure over that at the sea."""
+    return Film(diameter_m, ambient_c, air_m_s, pressure).w_m2k(np.maximum(rise_k, RISE_LEAST_K))
 
 
 def surface_rise_k(
@@ -90,11 +113,11 @@ def surface_rise_k(
     Secant steps in log–log, where the law is nearly a straight line of slope 1.0 to 3.
     """
     watts = np.maximum(np.asarray(watts_per_m, dtype=float), 1e-12)
-    per_k = np.pi * diameter_m
+    per_k, film = np.pi * diameter_m, Film(diameter_m, ambient_c, air_m_s, pressure)
 
     def given_off(log_rise: Floats) -> Floats:
         rise = np.exp(log_rise)
-        result: Floats = np.log(per_k * rise * film_w_m2k(diameter_m, rise, ambient_c, air_m_s, pressure))
+        result: Floats = np.log(per_k * rise * film.w_m2k(rise))
         return result
 
     target, low, high = np.log(watts), LOG_LEAST, LOG_MOST

@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from umber_trunk.core.physics.constants import EMISSIVITY_JACKET, G_M_S2, SLEEVE_W_MK, STEFAN_BOLTZMANN, ZERO_C_K
-from umber_trunk.core.physics.film import air_properties, surface_rise_k
+from umber_trunk.core.physics.film import air_at, surface_rise_k
 
 Floats = NDArray[np.float64]
 Flags = NDArray[np.bool_]
@@ -205,13 +205,16 @@ def tube_rise_k(watts: Floats, rim_m: Floats, outer_m: Floats, ambient_c: Floats
     tilted = 2 * np.pi / np.arccosh((bore**2 + inner**2 - 4 * np.square(off)) / (2 * inner * bore))
     shape = 1 / (1 / EMISSIVITY_JACKET + inner / bore * (1 / EMISSIVITY_JACKET - 1))
     gap = watts / (np.pi * inner * 10.0)
+    lift, tilted_2, still_2 = narrow * G_M_S2 * apart**3, np.square(tilted), np.square(still)
+    shines = np.pi * inner * 4 * shape * STEFAN_BOLTZMANN
     for _ in range(GAP_PASSES):
-        middle = base + gap / 2
-        k, nu, pr = air_properties(middle)
-        rayleigh = G_M_S2 * gap * apart**3 * pr / ((middle + ZERO_C_K) * np.square(nu / outside.pressure))
-        stirred = np.maximum(0.386 * (pr / (0.861 + pr)) ** 0.25 * (narrow * rayleigh) ** 0.25, 1.0)
-        across = k * np.sqrt(np.square(tilted) + (np.square(stirred) - 1) * np.square(still))
-        radiated = np.pi * inner * 4 * shape * STEFAN_BOLTZMANN * (middle + ZERO_C_K) ** 3
+        kelvin = base + gap / 2 + ZERO_C_K
+        k, nu, pr = air_at(kelvin)
+        nu = nu / outside.pressure
+        rayleigh = lift * gap * pr / (kelvin * nu * nu)  # times `narrow`, the shape of the gap
+        stirred = np.maximum(0.386 * np.sqrt(np.sqrt(rayleigh * pr / (0.861 + pr))), 1.0)
+        across = k * np.sqrt(tilted_2 + (stirred * stirred - 1) * still_2)
+        radiated = shines * kelvin * kelvin * kelvin
         # what crosses grows a little faster than the gap's kelvin, so that a power under one is nearly Newton's step
         ratio = watts / (gap * (across + radiated))
         gap = np.minimum(gap * ratio**0.85, 2000.0)
