@@ -674,8 +674,8 @@ def test_a_tick_is_never_said_of_nothing_and_each_state_is_reached(tmp_path: Pat
             "nothing",
             "done",
         ]
-        assert states["sizes"].why == "29 wires, 3 cases, all within limits"
-        assert states["make"].why.endswith("1090 of 2293 steps of lot 1")
+        assert str(states["sizes"].why) == "29 wires, 3 cases, all within limits"
+        assert str(states["make"].why).endswith("1090 of 2293 steps of lot 1")
     results = analyse(proved.design)
 
     def now() -> dict[str, Any]:

@@ -167,9 +167,17 @@ def _status(args: argparse.Namespace) -> int:
             {
                 "format": STATUS_FORMAT,
                 "stages": [
-                    {"stage": s.stage, "state": s.state, "done": s.done, "of": s.of, "why": s.why} for s in states
+                    {
+                        "stage": s.stage,
+                        "state": s.state,
+                        "done": s.done,
+                        "of": s.of,
+                        "why": str(s.why),
+                        "said": said_out(s.why),
+                    }
+                    for s in states
                 ],
-                "next": {"stage": coming.stage, "text": coming.next},
+                "next": {"stage": coming.stage, "text": str(coming.next), "said": said_out(coming.next)},
             }
         )
     else:

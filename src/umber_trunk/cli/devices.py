@@ -97,7 +97,8 @@ def _devices_compared(args: argparse.Namespace, shop: Shop) -> int:
                 "pin": r.label,
                 "first": r.mine,
                 "second": r.theirs,
-                "what": r.what,
+                "what": str(r.what),
+                "said": said_out(r.what),
                 "open": r.open,
             }
             for r in found.rows
@@ -108,7 +109,8 @@ def _devices_compared(args: argparse.Namespace, shop: Shop) -> int:
                 "second": other.id,
                 "alike": found.alike,
                 "pins": found.pins,
-                "told": found.words,
+                "told": str(found.words),
+                "said": said_out(found.words),
                 "rows": rows,
             }
         )
@@ -116,7 +118,7 @@ def _devices_compared(args: argparse.Namespace, shop: Shop) -> int:
         for row in found.rows:
             mark = "?" if row.open else "✕"
             print(f"{mark} {row.connector}:{row.label:6} {row.mine} | {row.theirs}: {row.what}")
-        print(f"{found.words[0].upper()}{found.words[1:]}.")
+        print(f"{found.words:begins}.")
     return SOUND if found.alike else FAULTS
 
 
@@ -135,7 +137,8 @@ def _device_check(args: argparse.Namespace, shop: Shop) -> int:
                 "end": end,
                 "device": device.id,
                 "fits": found.fits,
-                "told": found.words,
+                "told": str(found.words),
+                "said": said_out(found.words),
                 "differences": [
                     {"label": r.label, "mine": r.mine, "theirs": r.theirs, "what": r.what, "said": said_out(r.what)}
                     for r in found.agreement.wrong
@@ -149,7 +152,7 @@ def _device_check(args: argparse.Namespace, shop: Shop) -> int:
             print(f"✕ {row.label}: {row.what} (the harness: {row.mine or '–'}; the device: {row.theirs or '–'})")
         for pin, amps, most in found.over:
             print(f"✕ {pin}: {amps:.2f} A, it bears {most:g} A")
-        print(f"{found.words[0].upper()}{found.words[1:]}.")
+        print(f"{found.words:begins}.")
     return SOUND if found.fits else FAULTS
 
 

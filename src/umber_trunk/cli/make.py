@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.kit import units
 from umber_trunk.cli.reading import analysed, is_plain, opened, shelf
-from umber_trunk.cli.terminal import SOUND, out, stoppable
+from umber_trunk.cli.terminal import SOUND, out, said_out, stoppable
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.units import counted
 
@@ -99,6 +99,7 @@ def _order_plain(made: Order, beside: Order) -> dict[str, Any]:
                 "cautions": list(s.operation.cautions),
                 "key": s.key,
                 "text": s.operation.text,
+                "said": said_out(s.operation.says),
             }
             for s in made.steps
         ],

@@ -75,9 +75,11 @@ def _log(args: argparse.Namespace) -> int:
                 {
                     **plain_entry(one),
                     "n": one.n,
-                    "told": str(entry_told(one, orders.get(one.build))),
+                    "told": str(told),
+                    "said": said_out(told),
                 }
                 for one in events
+                for told in [entry_told(one, orders.get(one.build))]
             ]
         )
         return SOUND

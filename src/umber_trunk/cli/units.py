@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.reading import opened, shelf
-from umber_trunk.cli.terminal import FAULTS, SOUND, out
+from umber_trunk.cli.terminal import FAULTS, SOUND, out, said_out
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.units import counted
 
@@ -111,6 +111,7 @@ def _row(one: UnitRecord) -> dict[str, Any]:
         "faults": [act.where for _, act in one.found],
         "proven_by": one.proven.who if one.proven else None,
         "why": one.why,
+        "said": said_out(one.reason) if one.reason else None,
         "steps_left": one.left,
         "tests_answered": one.answered,
         "tests_of": one.of,

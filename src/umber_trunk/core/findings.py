@@ -8,7 +8,7 @@ from dataclasses import dataclass, field
 from enum import IntEnum
 from typing import Any
 
-from umber_trunk.core.sentences import say
+from umber_trunk.core.sentences import Message
 from umber_trunk.core.stages import stage_of
 
 
@@ -64,11 +64,21 @@ class Finding:
         return f"{self.code}:{self.subject}" + (f"/{self.at}" if self.at else "")
 
     @property
+    def says(self) -> Message:
+        """What is wrong."""
+        return Message(f"{self.form}.says", self.values)
+
+    @property
+    def mends(self) -> Message:
+        """How to mend it."""
+        return Message(f"{self.form}.cure", self.values)
+
+    @property
     def message(self) -> str:
         """What is wrong, in a sentence."""
-        return say(f"{self.form}.says", **self.values)
+        return str(self.says)
 
     @property
     def cure(self) -> str:
-        """How to mend it."""
-        return say(f"{self.form}.cure", **self.values)
+        """How to mend it, in a sentence."""
+        return str(self.mends)

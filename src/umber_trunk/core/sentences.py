@@ -67,8 +67,10 @@ class Message:
         return self.text
 
     def __format__(self, spec: str) -> str:
-        """As a text is; “begins” has it begin a sentence."""
-        return self.text[:1].upper() + self.text[1:] if spec == "begins" else format(self.text, spec)
+        """As a text is; “begins” has it begin a sentence, “inside” stand within one, without its full stop."""
+        if spec == "begins":
+            return self.text[:1].upper() + self.text[1:]
+        return self.text.rstrip(".") if spec == "inside" else format(self.text, spec)
 
     def __bool__(self) -> bool:
         return bool(self.code or self.as_was)

@@ -235,7 +235,7 @@ class UnitProof:
             closing = [self._event(Proven(ok=True, who=who, told=told))]
         self.project.floor.append_with(closing, (), "proof")
         self.read()
-        return self.record.lacks
+        return str(self.record.lacks)
 
     def _event(self, act: Act) -> Event:
         return Event(new_id(), self.build, now_ms(), act, self.unit)

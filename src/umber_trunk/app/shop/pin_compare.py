@@ -68,7 +68,7 @@ class PinCompare(QWidget):
             self.table.setRowCount(0)
             return
         found = compared(one, other)
-        self.answer.setText(f"{found.words[0].upper()}{found.words[1:]}.")
+        self.answer.setText(f"{found.words:begins}.")
         self.facts.setText("   ".join(_facts(device) for device in (one, other)))
         rows = [*sorted(found.rows, key=lambda row: (bool(row.label), row.open)), *found.same]
         self.table.setRowCount(len(rows))
@@ -77,7 +77,7 @@ class PinCompare(QWidget):
                 ("✓", theme.GOOD) if not pin.what else ("?", theme.TIGHT_TEXT) if pin.open else ("✕", theme.BROKEN)
             )
             name = f"{pin.connector}:{pin.label}" if pin.label else pin.connector
-            cells = (mark, name, pin.mine, pin.theirs, pin.what)
+            cells = (mark, name, pin.mine, pin.theirs, str(pin.what))
             for column, text in enumerate(cells):
                 item = QTableWidgetItem(text)
                 item.setToolTip(plain_of(text))

@@ -99,4 +99,4 @@ def _words(state: StageState | None) -> str:
     if state.state == "done":
         return f"✓ {state.why}."
     mark = {"faults": "✕ ", "open": "△ "}.get(state.state, "")
-    return f"{mark}{state.why.rstrip('.')}  →  {state.next}"
+    return f"{mark}{state.why:inside}  →  {state.next}"

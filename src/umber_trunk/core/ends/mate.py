@@ -117,13 +117,13 @@ class Agreement:
         return None if self.missing or not self.rows else True
 
     @property
-    def words(self) -> str:
+    def words(self) -> Message:
         """The answer in one line."""
         if wrong := self.wrong:
-            return say("mate.dont", many=len(wrong))
+            return Message.of("mate.dont", many=len(wrong))
         if self.agrees:
-            return say("mate.agree", rests_on="; ".join(self.rests_on))
-        return say("mate.untold", missing="; ".join(self.missing))
+            return Message.of("mate.agree", rests_on="; ".join(self.rests_on))
+        return Message.of("mate.untold", missing="; ".join(self.missing))
 
 
 def ends_agree(design: Design, end_id: str, other_id: str, shelf: Shelf | None = None) -> Agreement:

@@ -129,7 +129,7 @@ class UnitFold:
         record = self.record
         if record.proven is not None:
             record.was, record.proven = record.proven, None
-            record.ended, record.ended_ms = str(why), event.at_ms
+            record.ended, record.ended_ms = why, event.at_ms
 
     def _look(self, event: Event) -> None:
         """Whether it is proven now that this was taken in."""
@@ -140,7 +140,7 @@ class UnitFold:
             who = next((test.by for _, test in reversed(self.ok.values()) if test.by), "") or (
                 self.proof[1].who if self.proof else ""
             )
-            record.proven, record.was, record.ended = Passed(who, event.at_ms, len(self.ok)), None, ""
+            record.proven, record.was, record.ended = Passed(who, event.at_ms, len(self.ok)), None, NOTHING
             self.last = event
 
     def _clear(self, event: Event, why: Message) -> None:
@@ -270,7 +270,7 @@ class UnitFold:
             record.proven = replace(record.proven, who=act.who)
         elif self.proof is None and record.was is None and not idle:
             record.was, record.ended_ms = Passed(act.who, event.at_ms, len(record.tests)), event.at_ms
-            record.ended = str(Message.of("unproven.not-kept"))
+            record.ended = Message.of("unproven.not-kept")
 
     def _done(self, event: Event, act: Done, undone: bool) -> None:
         record, step = self.record, self.older.get(event.step, event.step)
@@ -371,14 +371,14 @@ class UnitFold:
         record.steps, record.left = len(self.keys), 0 if record.as_is is not None else self._left()
         record.out_of_band = len(self.bad)
         record.answered, record.of = len(self.ok), len(self.plan.tests) if self.plan else 0
-        record.lacks = str(self.complete()) if self.proof is not None or record.tests else ""
+        record.lacks = self.complete() if self.proof is not None or record.tests else NOTHING
         last = self.last
         if record.proven is not None and last is not None and (inputs.signed_to is None or last.n > inputs.signed_to):
             record.was, record.proven = record.proven, None
-            record.ended = str(Message.of("unproven.unsigned" if inputs.signed_to is not None else "unproven.log"))
+            record.ended = Message.of("unproven.unsigned" if inputs.signed_to is not None else "unproven.log")
         record.disputed = list(open_)
         if open_:
-            told = str(Message.of("unproven.disputed", told=open_[0].told))
+            told = Message.of("unproven.disputed", told=open_[0].told)
             if record.proven is not None:
                 record.was, record.proven = record.proven, None
                 record.ended = told

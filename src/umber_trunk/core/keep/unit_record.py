@@ -22,7 +22,7 @@ from umber_trunk.core.make.events import (
     Test,
 )
 from umber_trunk.core.moments import day
-from umber_trunk.core.sentences import say
+from umber_trunk.core.sentences import NOTHING, Message
 
 if TYPE_CHECKING:
     from umber_trunk.core.keep.stations import Dispute
@@ -88,9 +88,9 @@ class UnitRecord:
     """The words that what stands in the log finds it by."""
     proven: Passed | None = None
     was: Passed | None = None
-    ended: str = ""
+    ended: Message = NOTHING
     ended_ms: int = 0
-    lacks: str = ""
+    lacks: Message = NOTHING
     """What it isn't proven for, "" where nothing was tried."""
     last_ms: int = 0
     moved_to: str = ""
@@ -138,15 +138,20 @@ class UnitRecord:
         return self.state == "proven"
 
     @property
-    def why(self) -> str:
+    def reason(self) -> Message:
         """Why it is what it is: what the proof rests on, what ended it, or what it lacks."""
         if self.proven is not None:
             passed = self.proven
-            return say("proven.why", tests=passed.tests, who=passed.who, day=day(passed.at_ms))
+            return Message.of("proven.why", tests=passed.tests, who=passed.who, day=day(passed.at_ms))
         if self.was is not None:
             since = self.ended or self.lacks
-            return say("proven.was", day=day(self.was.at_ms), who=self.was.who, since=since)
+            return Message.of("proven.was", day=day(self.was.at_ms), who=self.was.who, since=since)
         return self.lacks
+
+    @property
+    def why(self) -> str:
+        """The same in words."""
+        return str(self.reason)
 
 
 def said_of(act: Deviation | Release | Note | Mended) -> str:

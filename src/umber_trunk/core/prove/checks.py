@@ -10,6 +10,7 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.screens import screens_of
 from umber_trunk.core.prove.loops import budgets
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import joined
 
 
 def check_prove(results: Results) -> Iterable[Finding]:
@@ -55,7 +56,7 @@ def _screens(results: Results) -> Iterable[Finding]:
                 "wires",
                 screen.wire,
                 cable=screen.cable,
-                names=" and ".join(names[e].name for e in screen.landed),
+                names=joined("any.and", [names[e].name for e in screen.landed]),
             )
         elif screen.cable not in in_loops and screen.taped:
             yield Finding.of(

@@ -16,6 +16,7 @@ from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.device import Device, DeviceConnector, DevicePin
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import NOTHING, Message
 
 VOLTS_ALIKE, LEAST_VOLTS = 0.05, 0.5
 """Volts of two pins are alike within this share, and within so many volts."""
@@ -121,7 +122,7 @@ class PinDiffers:
     label: str
     mine: str
     theirs: str
-    what: str
+    what: Message
     open: bool = False
 
 
@@ -144,15 +145,15 @@ class DevicesCompared:
         return False if self.wrong else None if self.rows or not self.pins else True
 
     @property
-    def words(self) -> str:
+    def words(self) -> Message:
         """The answer in a line, with what it rests on."""
         if self.wrong:
-            return f"{len(self.wrong)} of {self.pins} pins differ"
+            return Message.of("device.differ", many=len(self.wrong), pins=self.pins)
         if not self.pins:
-            return "can’t be told: no pin of either is known"
+            return Message.of("device.nothing-known")
         if self.rows:
-            return f"nothing differs, but {len(self.rows)} of {self.pins} pins can’t be told"
-        return f"alike in all {self.pins} pins, each measured on both"
+            return Message.of("device.untold", many=len(self.rows), pins=self.pins)
+        return Message.of("device.alike", pins=self.pins)
 
 
 def compared(mine: Device, theirs: Device) -> DevicesCompared:
@@ -171,47 +172,47 @@ def compared(mine: Device, theirs: Device) -> DevicesCompared:
         for label in dict.fromkeys([*a, *b]):
             said = _pins(a.get(label), b.get(label))
             (same if said is None else rows).append(
-                PinDiffers(connector.id, label, _told(a.get(label)), _told(b.get(label)), *(said or ("",)))
+                PinDiffers(connector.id, label, _told(a.get(label)), _told(b.get(label)), *(said or (NOTHING,)))
             )
-    rows += [PinDiffers(name, "", "", name, "only the second has this connector") for name in other]
+    rows += [PinDiffers(name, "", "", name, Message.of("device.only-second-connector")) for name in other]
     pins = len(same) + sum(bool(row.label) for row in rows)
     return DevicesCompared(pins, tuple(rows), tuple(same))
 
 
 def _of_bodies(mine: DeviceConnector, theirs: DeviceConnector | None) -> list[PinDiffers]:
     if theirs is None:
-        return [PinDiffers(mine.id, "", mine.id, "", "only the first has this connector")]
+        return [PinDiffers(mine.id, "", mine.id, "", Message.of("device.only-first-connector"))]
     found = []
     for what in ("part", "form", "contacts"):
         a, b = getattr(mine, what) or "", getattr(theirs, what) or ""
         if a and b and a != b:
-            found.append(PinDiffers(mine.id, "", a, b, f"another {what}"))
+            found.append(PinDiffers(mine.id, "", a, b, Message.of(f"device.another-{what}")))
     return found
 
 
-def _pins(a: DevicePin | None, b: DevicePin | None) -> tuple[str, bool] | None:
+def _pins(a: DevicePin | None, b: DevicePin | None) -> tuple[Message, bool] | None:
     """(what differs, whether it only can't be told) of a pin; None where it is alike, measured on both."""
     one = a or b
     if a is None or b is None:
         assert one is not None
-        lists = "first" if b is None else "second"
         if one.pole == "none":
-            return f"nothing is there on the {lists}; the other doesn’t list it", True
-        return f"only the {lists} has this pin", False
+            return Message.of("device.unlisted-nothing", second=b is not None), True
+        return Message.of("device.only-one-has-pin", second=b is not None), False
     if a.pole and b.pole and a.pole != b.pole:
         swapped = {a.pole, b.pole} == {"+", "-"}
-        return ("plus on minus" if swapped else f"{a.pole} on {b.pole}"), False
+        return (
+            Message.of("device.plus-on-minus") if swapped else Message.of("device.pole-on", a=a.pole, b=b.pole)
+        ), False
     if a.volts is not None and b.volts is not None and _apart(a.volts, b.volts):
-        return f"{a.volts:g} V on {b.volts:g} V", False
+        return Message.of("device.volts-on", a_v=a.volts, b_v=b.volts), False
     if a.most_a is not None and b.most_a is not None and abs(a.most_a - b.most_a) > 0.1 * max(a.most_a, b.most_a):
-        return f"{a.most_a:g} A on {b.most_a:g} A", False
-    unmeasured = [name for name, pin in (("first", a), ("second", b)) if not pin.measured]
-    if unmeasured:
-        return f"nobody measured it on the {' and the '.join(unmeasured)}", True
+        return Message.of("device.amps-on", a_a=a.most_a, b_a=b.most_a), False
+    if not a.measured or not b.measured:
+        return Message.of("device.nobody-measured", first=not a.measured, second=not b.measured), True
     if a.pole != b.pole or (a.volts is None) != (b.volts is None):
-        return "what it is stands for one of them alone", True
+        return Message.of("device.stands-for-one"), True
     if a.pole in ("", "signal") and _plain(a.function) != _plain(b.function):
-        return "another function", not (a.function and b.function)
+        return Message.of("device.another-function"), not (a.function and b.function)
     return None
 
 
@@ -266,15 +267,14 @@ class Plugged:
         return None if self.unmeasured or self.agreement.agrees is None else True
 
     @property
-    def words(self) -> str:
+    def words(self) -> Message:
         """The answer in a line, with what it rests on."""
         if self.over or self.agreement.wrong:
-            many = len(self.over) + len(self.agreement.wrong)
-            return f"{many} {'thing doesn’t' if many == 1 else 'things don’t'} agree"
+            return Message.of("device.dont-agree", many=len(self.over) + len(self.agreement.wrong))
         if self.agreement.agrees is None:
             return self.agreement.words
         if self.unmeasured:
-            return f"nothing speaks against it, but nobody measured {', '.join(self.unmeasured[:8])}"
+            return Message.of("device.unmeasured", pins=", ".join(self.unmeasured[:8]))
         return self.agreement.words
 
 

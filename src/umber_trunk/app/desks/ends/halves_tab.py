@@ -80,7 +80,7 @@ class HalvesPanel(EndPanel):
         if other and index_of(design).ends[self.end_id].mates == other:
             found = ends_agree(design, self.end_id, other, shelf)
             rows, bad = [*(row for row in found.wrong if not row.label), *found.rows], found.agrees is not True
-            told = f"{found.words}: {found.wrong[0].what}" if found.wrong else found.words
+            told = f"{found.words}: {found.wrong[0].what}" if found.wrong else str(found.words)
         elif other:
             rows = through(design, self.end_id, other, shelf)
             many = sum(bool(row.what) for row in rows)
