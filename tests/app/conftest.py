@@ -7,6 +7,7 @@ import time
 import traceback
 from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import Any
 
 import pytest
 from PySide6.QtCore import Qt
@@ -14,6 +15,7 @@ from PySide6.QtWidgets import QApplication, QMessageBox
 from pytestqt.qtbot import QtBot
 
 from umber_trunk.app import document, theme
+from umber_trunk.app.desks.sizes import desk as sizes_desk
 from umber_trunk.app.session import Session
 from umber_trunk.app.settings import Settings
 from umber_trunk.app.window import Window
@@ -23,6 +25,7 @@ from umber_trunk.core.errors import Wanted, always
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.results import Results
 from umber_trunk.core.sizes import floor
+from umber_trunk.core.sizes.candidates import Ladder, ladder
 from umber_trunk.store.project import ProjectFile
 
 USUAL_S = 0.06
@@ -121,6 +124,7 @@ def boxes(monkeypatch: pytest.MonkeyPatch) -> list[str]:
 
 
 _KNOWN: list[tuple[Design, Shelf | None, Results]] = []
+_STEPS: list[tuple[Any, Ladder]] = []
 
 
 @pytest.fixture(autouse=True)
@@ -140,7 +144,17 @@ def _demos_are_worked_out_once(monkeypatch: pytest.MonkeyPatch) -> None:
             del _KNOWN[:-6]
         return made
 
+    def stepped(*asked: Any) -> Ladder:
+        for known, steps in _STEPS:
+            if known == asked[:4]:
+                return steps
+        made = ladder(*asked)
+        _STEPS.append((asked[:4], made))
+        del _STEPS[:-6]
+        return made
+
     monkeypatch.setattr(document, "analyse", remembered)
+    monkeypatch.setattr(sizes_desk, "ladder", stepped)
 
 
 def settled(qtbot, window: Window) -> None:

@@ -3,6 +3,7 @@
 
 import contextlib
 import math
+from functools import cache
 
 import pint
 import pytest
@@ -181,9 +182,14 @@ PINT = {
 BASES = {"m": "metre", "A": "ampere", "V": "volt", "W": "watt", "Ω": "ohm", "s": "second", "kg": "kilogram", "mm²": "millimetre**2", "N": "newton", "N·m": "newton*metre"}  # fmt: skip
 
 
+@cache
+def units_library() -> pint.UnitRegistry[float]:
+    return pint.UnitRegistry(cache_folder=None)
+
+
 @pytest.mark.parametrize("measure", MEASURES, ids=lambda m: m.name)
 def test_unit_factors_agree_with_a_units_library(measure: Measure) -> None:
-    registry = pint.UnitRegistry(cache_folder=None)
+    registry = units_library()
     left = set(measure.units.values())
     for word in measure.units.keys() & PINT.keys():
         wanted = registry.parse_expression(PINT[word]).to(BASES[measure.base]).magnitude

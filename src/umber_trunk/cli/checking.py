@@ -111,6 +111,8 @@ def _mend(args: argparse.Namespace) -> int:
             {
                 "finding": finding.id,
                 "message": finding.message,
+                "said": said_out(finding.says),
+                "mends": said_out(finding.mends),
                 "mended": done,
                 "chosen": chosen.text if chosen else "",
                 "cures": [

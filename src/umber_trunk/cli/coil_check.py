@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.reading import analysed
-from umber_trunk.cli.terminal import FAULTS, SOUND, out, stoppable
+from umber_trunk.cli.terminal import FAULTS, SOUND, out, said_out, stoppable
 
 if TYPE_CHECKING:
     from umber_trunk.core.wirecheck.built import Built
@@ -96,7 +96,8 @@ def _found_row(found: Judged, built: Built | None) -> dict[str, Any]:
             "wires": list(built.wires),
             "metal": built.metal,
             "area_mm2": built.cautious_mm2,
-            "faults": list(built.faults),
+            "faults": [str(one) for one in built.faults],
+            "said": [said_out(one) for one in built.faults],
         },
     }
 

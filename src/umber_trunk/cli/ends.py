@@ -144,6 +144,7 @@ def _pinmap(args: argparse.Namespace) -> int:
                         "contacts": face.contacts,
                         "key": face.key,
                         "seen": face.words,
+                        "said": said_out(face.seen),
                     }
                     for face in found
                 ],
@@ -295,13 +296,15 @@ def _strip(args: argparse.Namespace) -> int:
     found = strips(results, args.wire)
     wire = next(wire for wire in results.design.wires if wire.id == args.wire)
     cables = cable_strips(results, wire.cable) if wire.cable else []
+    mark = clock_mark(results, args.wire)
     if args.svg is not None:
         write_whole(args.svg, strips_svg(found).encode())
     if args.json:
         out(
             {
                 "wire": args.wire,
-                "clock": clock_mark(results, args.wire),
+                "clock": str(mark),
+                "clock_said": said_out(mark) if mark else None,
                 "ends": [asdict(one) for one in found],
                 "cable": [asdict(one) for one in cables],
             }
@@ -321,7 +324,7 @@ def _strip(args: argparse.Namespace) -> int:
                 print(f"  {piece.what:16} {piece.from_mm:6.1f} to {piece.to_mm:6.1f} mm from the tip  {piece.note}")
             for note in one.notes:
                 print(f"  {note}")
-        if mark := clock_mark(results, args.wire):
+        if mark:
             print(mark)
     return SOUND
 

@@ -19,7 +19,7 @@ from umber_trunk.core.harness.end import Housing as Body
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.results import Results
-from umber_trunk.core.sentences import say
+from umber_trunk.core.sentences import Message, joined, say
 
 View = Literal["wire", "mating"]
 
@@ -70,14 +70,19 @@ class Face:
     """How far this half is turned about the axis of mating when it plugs in; genderless ones go in upside down."""
 
     @property
-    def words(self) -> str:
-        """The side in words; on a round face without a key also which way the order runs."""
-        told = say(f"face.{self.side}")
+    def seen(self) -> Message:
+        """From which side; on a round face without a key also which way the order runs."""
+        told = [Message.of(f"face.{self.side}")]
         if self.shape == "round" and not self.keyed and len(self.spots) > 2:
-            told += say("face.order", order=turning(self.spots))
+            told.append(Message.of("face.order", order=turning(self.spots)))
         if self.turned_deg:
-            told += say("face.turned", turned_deg=self.turned_deg)
-        return told
+            told.append(Message.of("face.turned", turned_deg=self.turned_deg))
+        return joined("any.then", told)
+
+    @property
+    def words(self) -> str:
+        """The same in words."""
+        return str(self.seen)
 
     @property
     def kind_told(self) -> str:

@@ -33,7 +33,7 @@ from umber_trunk.core.ends.wire_ends import SIDES, Side, WireEnd, places_of
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.model import Fitting
 from umber_trunk.core.results import Results
-from umber_trunk.core.sentences import say
+from umber_trunk.core.sentences import NOTHING, Message
 
 EARTH_LONGER_MM = 10.0
 """How much longer the earth core of a cord is than the others, so that it lets go last (usual practice; local code
@@ -374,12 +374,12 @@ def _cable_strip(results: Results, cable: CablePart, cable_id: str, end_id: str,
     )
 
 
-def clock_mark(results: Results, wire_id: str) -> str:
-    """What to draw on both ends of a stiff lead whose lugs must stand at given angles; "" where none are given."""
+def clock_mark(results: Results, wire_id: str) -> Message:
+    """What to draw on both ends of a stiff lead whose lugs must stand at given angles; nothing where none are given."""
     known = {one.side: one.clock_deg for one in strips(results, wire_id)}
     start, finish = known.get("start"), known.get("finish")
     if start is None or finish is None:
-        return ""
+        return NOTHING
     turn = (finish - start) % 360
     hours = round(turn / 30) % 12 or 12
-    return say("note.draw-one-line-along-lead", start=start, finish=finish, hours=hours)
+    return Message.of("note.draw-one-line-along-lead", start=start, finish=finish, hours=hours)

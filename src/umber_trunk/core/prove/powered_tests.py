@@ -91,7 +91,7 @@ def _loop(one: Budget) -> Test:
 
 
 def _with(told: Message, more: Message) -> Message:
-    return joined("test.told-more", [told, more]) if more else told
+    return joined("any.then", [told, more]) if more else told
 
 
 def _left_under(needs: float) -> Message:

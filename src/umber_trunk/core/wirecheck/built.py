@@ -12,6 +12,7 @@ from umber_trunk.core.findings import Severity
 from umber_trunk.core.harness.edits import change, put_all
 from umber_trunk.core.kit.coils import LIKE_SHARE
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import Message
 from umber_trunk.core.wirecheck.evidence import Evidence
 from umber_trunk.core.wirecheck.judge import Judged
 
@@ -27,7 +28,7 @@ class Built:
     there anyway; `metal` and `cautious_mm2` are what it was reckoned with."""
 
     wires: tuple[str, ...]
-    faults: tuple[str, ...]
+    faults: tuple[Message, ...]
     open_before: int
     metal: str
     cautious_mm2: float
@@ -62,7 +63,7 @@ def built_with(results: Results, evidence: Evidence, judged: Judged, wanted: Wan
     after = analyse(made, results.shelf, results, wanted)
     known = {(one.code, one.subject) for one in results.findings if one.severity is Severity.FAULT}
     fresh = [one for one in after.findings if one.severity is Severity.FAULT and (one.code, one.subject) not in known]
-    return Built(tuple(wire.id for wire in mine), tuple(one.message for one in fresh), len(known), metal, area, after)
+    return Built(tuple(wire.id for wire in mine), tuple(one.says for one in fresh), len(known), metal, area, after)
 
 
 def _worst(judged: Judged) -> tuple[str, float]:

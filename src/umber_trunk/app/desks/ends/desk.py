@@ -245,7 +245,7 @@ class EndsDesk(Desk):
             else None
         )
         made = strip_of(results, one)
-        self.strip.show_strip(made, cable, clock_mark(results, one.wire.id) if made else "")
+        self.strip.show_strip(made, cable, str(clock_mark(results, one.wire.id)) if made else "")
 
     def _chosen(self) -> WireEnd | None:
         places, end_id = places_of(self.document.design, self.document.shelf), self.end.currentData()

@@ -309,7 +309,7 @@ def _clock(build: Build, wire: str) -> str:
     if drawn is None or wire not in index_of(drawn.design).wires:
         return ""
     try:
-        return clock_mark(drawn, wire)
+        return str(clock_mark(drawn, wire))
     except InputError:
         return ""
 
