@@ -49,7 +49,10 @@ class StripView(QWidget):
         painter.fillRect(self.rect(), theme.PAPER_BRIGHT)
         if self.strip is None:
             painter.setPen(theme.INK_SOFT)
-            words = "Nothing is known of this end yet: choose its housing, stud or part."
+            words = tr(
+                "No part is chosen for this wire here, and none is proposed: there is nothing to strip it to. Choose a "
+                "housing, a stud or a part that takes it."
+            )
             painter.drawText(
                 self.rect().adjusted(16, 0, -16, 0),
                 int(Qt.AlignmentFlag.AlignCenter) | int(Qt.TextFlag.TextWordWrap),
