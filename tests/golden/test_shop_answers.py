@@ -116,11 +116,11 @@ def test_faces_of_every_end(capsys: pytest.CaptureFixture[str], folder: Path, na
     held(f"{name}.faces.json", json.loads(json.dumps(faces).replace(str(folder), "")))
 
 
-def once(answer: Any) -> Any:
+def in_words(answer: Any) -> Any:
     """An answer without the codes and values of what it has as words too."""
     if isinstance(answer, dict):
-        return {key: once(one) for key, one in answer.items() if key not in ("said", "minds", "to_tell", "mended")}
-    return [once(one) for one in answer] if isinstance(answer, list | tuple) else answer
+        return {key: in_words(one) for key, one in answer.items() if key not in ("said", "minds", "to_tell", "mended")}
+    return [in_words(one) for one in answer] if isinstance(answer, list | tuple) else answer
 
 
 @pytest.mark.parametrize(
@@ -131,7 +131,7 @@ def test_orders_of_work(
 ) -> None:
     status, answer = said(capsys, "order", folder / f"{name}.umber", "--units", units, *more, "--json")
     steps = answer.pop("steps")
-    held(f"{name}-{units}.order.json", [status, answer, [list(step.values()) for step in once(steps)]])
+    held(f"{name}-{units}.order.json", [status, answer, [list(step.values()) for step in in_words(steps)]])
 
 
 @pytest.mark.parametrize("name", DEMOS)
@@ -142,7 +142,7 @@ def test_tests_and_proofs(capsys: pytest.CaptureFixture[str], folder: Path, name
     for fault in FAULTS[name]:
         answers[fault] = said(capsys, "prove", file, "--sim", "--fault", fault, "--seed", 4, "--json")
         answers[f"{fault} task by task"] = dialogue(name, fault)
-    held(f"{name}.tests.json", once(answers))
+    held(f"{name}.tests.json", in_words(answers))
 
 
 def dialogue(name: str, fault: str) -> list[list[Any]]:

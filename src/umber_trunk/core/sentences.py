@@ -61,7 +61,8 @@ class Message:
     @property
     def key(self) -> tuple[str, ...]:
         """What tells it from others, whatever language it is said in."""
-        return self.code, self.as_was, *(f"{name}={self.values[name]}" for name in sorted(self.values))
+        told = ((name, self.values[name]) for name in sorted(self.values))
+        return self.code, self.as_was, *(f"{name}={one.key if isinstance(one, Message) else one}" for name, one in told)
 
     def __str__(self) -> str:
         return self.text

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import itertools
+import json
 import math
 
 import pytest
@@ -22,6 +24,7 @@ from umber_trunk.core.prove.checklist import test_volts as volts_of
 from umber_trunk.core.prove.drilling import Drilling
 from umber_trunk.core.prove.drills import DRILLS, FaultDrill, opposite
 from umber_trunk.core.prove.faults import WORDS, parse_fault, word_of
+from umber_trunk.core.prove.listed import plan_from, plan_text
 from umber_trunk.core.prove.loops import budgets, loop_sheet, stairs
 from umber_trunk.core.prove.meter import Meter
 from umber_trunk.core.prove.plan import make_plan
@@ -497,3 +500,13 @@ class TestDrills:
         assert (backwards.right, backwards.used, backwards.least) == (False, waits, 0)
         with pytest.raises(InputError, match="once"):
             run.thread.answer(order[:-1])
+
+
+def test_a_list_that_is_kept_says_what_it_said_and_one_without_sentences_is_none() -> None:
+    text = plan_text(subject("shore").plan)
+    assert plan_text(plan_from(json.loads(text))) == text
+    for key, odd in itertools.product(("text", "told"), (5, None, ["a"], {"code": "x"})):
+        data = json.loads(text)
+        data["tests"][0][key] = odd
+        with pytest.raises(ValueError, match="no list of tests"):
+            plan_from(data)

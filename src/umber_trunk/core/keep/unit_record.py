@@ -91,7 +91,7 @@ class UnitRecord:
     ended: Message = NOTHING
     ended_ms: int = 0
     lacks: Message = NOTHING
-    """What it isn't proven for, "" where nothing was tried."""
+    """What it isn't proven for, nothing where nothing was tried."""
     last_ms: int = 0
     moved_to: str = ""
     """The build in which it goes on, once it was brought to another revision."""

@@ -39,9 +39,15 @@ OPEN_OHM = 1e6
 """What an ohmmeter has to show at least where nothing should lead."""
 SECONDS = {"look": 15.0, "tug": 12.0, "earth": 20.0, "shorts": 12.0, "continuity": 8.0, "shield": 25.0, "insulation": 20.0, "resistance": 15.0, "millivolt": 25.0, "shake": 20.0, "polarity": 15.0, "load": 40.0, "loop": 60.0}  # fmt: skip
 """First guesses of the time a test takes, without the walk."""
-Kept = Annotated[
-    Message, BeforeValidator(lambda text: Message("", as_was=text) if text else NOTHING), PlainSerializer(str)
-]
+
+
+def _as_said(text: object) -> Message:
+    if not isinstance(text, str):
+        raise ValueError("no sentence")
+    return Message("", as_was=text)
+
+
+Kept = Annotated[Message, BeforeValidator(_as_said), PlainSerializer(str)]
 """What a test says: a message while it is planned, the sentence as it was said once its list is frozen."""
 
 
