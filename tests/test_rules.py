@@ -19,6 +19,13 @@ INWARD = {"core": {"core"}, "store": {"core", "store"}, "app": {"core", "store",
 """Package → the packages of ours it may import."""
 
 
+@pytest.fixture(scope="module", autouse=True)
+def _trees_go_with_the_room() -> Iterator[None]:
+    """They are 200 MB, which the tests after these have no use for."""
+    yield
+    parsed.cache_clear()
+
+
 @cache
 def parsed(path: Path) -> ast.Module:
     return ast.parse(path.read_text("utf-8"))

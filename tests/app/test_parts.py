@@ -7,6 +7,7 @@ from pathlib import Path
 import numpy as np
 import pytest
 from PySide6.QtCore import Qt
+from PySide6.QtGui import QFontDatabase
 from PySide6.QtWidgets import QLineEdit
 
 from umber_trunk.app import theme
@@ -109,6 +110,9 @@ def test_why_sheet_escapes_what_users_typed() -> None:
 
 def test_pdf_turns_pages(qapp, tmp_path) -> None:
     theme.load_fonts()
+    theme.load_fonts()
+    assert len(QFontDatabase.applicationFontFamilies(5)) == 1
+    assert not QFontDatabase.applicationFontFamilies(6)  # six faces, and each once
     data = paper_pdf(analyse(generated(120)), "cut")
     assert data.count(b"/Type /Page\n") >= 4
     with pytest.raises(UmberError, match="can't be written"):

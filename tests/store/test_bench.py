@@ -83,7 +83,7 @@ def test_every_step_is_done_once_and_then_all_is_done() -> None:
 ACTS = st.lists(st.sampled_from(["done", "done", "done", "back", "remake", "scrap", "read", "again"]), max_size=60)
 
 
-@settings(max_examples=60 if LONG else 20)
+@settings(max_examples=60 if LONG else 12)
 @given(ACTS, st.integers(0, 150))
 def test_the_same_log_gives_the_same_state_and_back_takes_exactly_one_act_back(acts: list[str], start: int) -> None:
     one = bench()

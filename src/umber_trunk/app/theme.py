@@ -135,11 +135,13 @@ def contrast(one: QColor, other: QColor) -> float:
 
 
 def load_fonts() -> None:
-    """Registers the shipped faces with Qt."""
-    folder = resources.files("umber_trunk").joinpath("data/fonts")
-    for entry in folder.iterdir():
+    """Registers the shipped faces with Qt, once: each time Qt would keep them anew. As files it maps them; given their
+    bytes it would hold 5 MB of them."""
+    if QFontDatabase.applicationFontFamilies(0):
+        return
+    for entry in resources.files("umber_trunk").joinpath("data/fonts").iterdir():
         if entry.name.endswith((".otf", ".ttf")):
-            QFontDatabase.addApplicationFontFromData(entry.read_bytes())
+            QFontDatabase.addApplicationFont(str(entry))
 
 
 def font(points: float = BASE_POINT, bold: bool = False) -> QFont:

@@ -84,7 +84,7 @@ def test_no_honest_coil_is_accused_and_a_short_one_is_found() -> None:
     was weighed was said to be bare or jacketed, or strands were. (Weighed with a jacket nobody knows the density of,
     without ohms: some stay untold.)"""
     found = told = accused = honest = 0
-    for number, (kinds, weighed) in enumerate(COMBINATIONS):
+    for number, (kinds, weighed) in list(enumerate(COMBINATIONS))[:: 1 if LONG else 3]:
         wrong = 0
         for seed in range(MANY):
             draw = random.Random(1000 * seed + number)
