@@ -12,7 +12,8 @@ from pathlib import Path
 from types import CodeType
 from typing import Any
 
-from mutate import ROOT, changed, module_of
+from mutants import changed
+from mutate import ROOT, module_of
 
 
 class _Changed(SourceFileLoader):

@@ -10,7 +10,7 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFileDialog, QInputDialog
 
 from umber_trunk.app.sheets.variants_sheet import VariantsSheet
-from umber_trunk.app.shop import list_pane, shop_window
+from umber_trunk.app.shop import job_acts, list_pane, shop_window
 from umber_trunk.app.shop.shop_look import look
 from umber_trunk.app.shop.shop_window import ShopWindow
 from umber_trunk.core.demo import barge
@@ -191,7 +191,7 @@ def test_an_empty_shop_and_its_first_job(qtbot, tmp_path: Path, monkeypatch: pyt
     window = ShopWindow(path, DAY)
     qtbot.addWidget(window)
     told: list[str] = []
-    monkeypatch.setattr(shop_window, "tell", lambda _, text: told.append(text))
+    monkeypatch.setattr(job_acts, "tell", lambda _, text: told.append(text))
     window.show()
     settled(qtbot, window)
     assert window.title.text() == "No job yet"

@@ -36,10 +36,10 @@ from umber_trunk.core.keep.record import NO_INPUTS, records
 from umber_trunk.core.kit.coilcut import plan_cuts
 from umber_trunk.core.kit.coils import Coil, Piece
 from umber_trunk.core.make.events import BY_KIND, event
-from umber_trunk.core.make.events import Test as Answered
 from umber_trunk.core.make.frozen import freeze, thawed
 from umber_trunk.core.make.sequence import plan_order
 from umber_trunk.core.make.told import entry_told
+from umber_trunk.core.make.unit_acts import Test as Answered
 from umber_trunk.core.memo import Memo
 from umber_trunk.core.prove.fault import Fault
 from umber_trunk.core.prove.faults import KINDS

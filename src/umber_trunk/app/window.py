@@ -12,7 +12,6 @@ from PySide6.QtWidgets import (
     QApplication,
     QFileDialog,
     QHBoxLayout,
-    QMainWindow,
     QMessageBox,
     QPushButton,
     QSizePolicy,
@@ -23,9 +22,11 @@ from PySide6.QtWidgets import (
 )
 
 from umber_trunk.app import theme
+from umber_trunk.app.carrying import Carrying
 from umber_trunk.app.commands import Commands
 from umber_trunk.app.document import Document
 from umber_trunk.app.made_ahead import Desks, MadeAhead
+from umber_trunk.app.pointing import Pointing
 from umber_trunk.app.settings import Settings
 from umber_trunk.app.sheets.why import WhySheet
 from umber_trunk.app.trunk.view import TrunkCanvas
@@ -41,19 +42,16 @@ from umber_trunk.app.writing import Writer
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.findings import Finding
 from umber_trunk.core.harness.model import Design
-from umber_trunk.core.stages import STAGES, exports, home_of, owner_of, stage_of
+from umber_trunk.core.stages import STAGES, stage_of
 
 if TYPE_CHECKING:
-    from umber_trunk.app.sheets.import_sheet import ImportDialog
     from umber_trunk.app.sheets.mend_sheet import MendSheet
     from umber_trunk.app.trunk.board_view import BoardView
 
 KEYS = "F1 why   ·   F8 next thing open   ·   Ctrl+F find   ·   F6 picture   ·   Ctrl+Z undo   ·   ? all keys"
-BOARD_SHARE = 0.66
-"""Of the window’s height, for the board."""
 
 
-class Window(QMainWindow):
+class Window(Pointing, Carrying):
     """One open harness.
 
     Signals: wants_file(object): open this path (None: ask for a new one); closed(): it is gone.
@@ -269,72 +267,6 @@ class Window(QMainWindow):
             self._show_worst(stage)
         desk.begin()
 
-    def show_board(self, shown: bool) -> None:
-        """The board at true scale in place of the trunk picture, or back."""
-        if not shown:
-            if self._before_board:
-                self.split.setSizes(self._before_board)
-                self._before_board = []
-            self.pictures.setCurrentWidget(self.trunk)
-            return
-        if self._board is None:
-            from umber_trunk.app.trunk.board_view import BoardView
-
-            self._board = BoardView(self.document)
-            self._board.picked.connect(self.pick)
-            self._board.said.connect(self.say)
-            self.pictures.addWidget(self._board)
-        if self.pictures.currentWidget() is not self._board:
-            upper, lower = self.split.sizes()
-            self._before_board = [upper, lower]
-            self.split.setSizes([int(BOARD_SHARE * (upper + lower)), int((1 - BOARD_SHARE) * (upper + lower))])
-        self.pictures.setCurrentWidget(self._board)
-        self._board.light(self.trunk.selected)
-
-    def light(self, subjects: set[tuple[str, str]]) -> None:
-        """What a desk lights up, on the trunk and on the board."""
-        self.trunk.select(subjects)
-        if self._board is not None:
-            self._board.light(self.trunk.selected)
-
-    @property
-    def board(self) -> BoardView | None:
-        """The board, once it was shown."""
-        return self._board
-
-    def to_picture(self) -> None:
-        """Puts the keyboard on the picture shown."""
-        self.pictures.currentWidget().setFocus()
-
-    def pick(self, table: str, part: str) -> None:
-        """A part was chosen on the picture: halo, status line, and its row where this desk has one."""
-        self.say(self.trunk.describe((table, part)))
-        self.desks[self.stage].reveal(table, part)
-        self.light({(table, part)})
-
-    def go_to(self, table: str, part: str) -> bool:
-        """Shows a part wherever it is at home; False where no desk has it and only the picture can show it."""
-        home = home_of(table)
-        here = self.desks[self.stage]
-        shown = (here.in_view(table) or home in (None, stage_of(self.stage))) and here.reveal(table, part)
-        if not shown and home is not None:
-            self.show_stage(home.id)
-            shown = self.desks[home.id].reveal(table, part)
-        self._point(table, part)
-        return shown
-
-    def show_finding(self, finding: Finding) -> bool:
-        """The desk that mends a finding, and its part there."""
-        if self.stage != finding.stage:
-            self.show_stage(finding.stage)
-        shown = self.desks[finding.stage].reveal(finding.table, finding.subject)
-        self._point(finding.table, finding.subject)
-        return shown
-
-    def _point(self, table: str, part: str) -> None:
-        self.trunk.select({(table, part)})
-        self.say(self.trunk.describe((table, part)))
-
     def say(self, text: str, fault: bool = False) -> None:
         """One line at the bottom."""
         if bool(self.status.property("fault")) != fault:
@@ -380,44 +312,6 @@ class Window(QMainWindow):
             self.commands.show_keys()
         elif not self.typed.takes(event):
             super().keyPressEvent(event)
-
-    def import_from(self, path: Path) -> ImportDialog | None:
-        """Opens the import sheet on a file, or says why it can't be read."""
-        from umber_trunk.app.sheets.import_sheet import ImportDialog
-
-        try:
-            dialog = ImportDialog(self.document, path, self)
-        except UmberError as why:
-            self.say(str(why), fault=True)
-            return None
-        dialog.accepted.connect(lambda: self.show_stage(owner_of("segments").id))
-        dialog.unread.connect(lambda text: self.say(text, fault=True))
-        dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        dialog.open()
-        return dialog
-
-    def export(self, kind: str) -> None:
-        """Asks for a name and writes one format."""
-        export = exports()[kind]
-        name = self.document.path.with_name(self.document.path.stem + export.ending)
-        chosen, _ = QFileDialog.getSaveFileName(self, tr(export.title), str(name), export.filter)
-        if chosen:
-            self.export_to(kind, Path(chosen))
-
-    def export_to(self, kind: str, path: Path) -> None:
-        """Writes one format; says where, or why it could not."""
-        results = self.document.now
-        if results is None:
-            self.say("The figures are still being worked out; try again in a moment.")
-            return
-        from umber_trunk.store.output import write_export  # what every stage exports: not before it is asked for
-
-        def work() -> str:
-            write_export(results, kind, path)
-            return tr("{path} is written.", path=path)
-
-        self.say(tr("Working it out; the file is written as soon as that is done."))
-        self.writer.write(work)
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         if any(url.isLocalFile() for url in event.mimeData().urls()):

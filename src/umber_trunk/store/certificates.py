@@ -6,7 +6,8 @@ from typing import Any
 
 from umber_trunk.core.keep.unit_record import UnitRecord, said_of
 from umber_trunk.core.kit.tables import decision_tables
-from umber_trunk.core.make.events import Event, Remake, Scrap, Test
+from umber_trunk.core.make.events import Event, Remake, Scrap
+from umber_trunk.core.make.unit_acts import Test
 from umber_trunk.core.moments import day, moment
 from umber_trunk.core.printed import PaperTable, Printed
 from umber_trunk.core.results import Results

@@ -9,7 +9,8 @@ from typing import Any
 
 from umber_trunk.core.keep.marks import marks
 from umber_trunk.core.keep.seals import FIRST, sealed
-from umber_trunk.core.make.events import Act, Begin, Event, Note, Planned, Proof, act_of, event
+from umber_trunk.core.make.events import Act, Begin, Event, Note, Planned, act_of, event
+from umber_trunk.core.make.unit_acts import Proof
 from umber_trunk.store.files import StoreError, damaged
 
 MOST_EVENT = 20_000

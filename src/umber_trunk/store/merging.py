@@ -10,10 +10,11 @@ from pathlib import Path
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import UmberError
-from umber_trunk.core.make.events import Begin, Event, KeyAct, Merged, Planned, Proof, Signed, Strike
+from umber_trunk.core.make.events import Begin, Event, KeyAct, Merged, Planned, Signed, Strike
 from umber_trunk.core.make.frozen import Frozen, freeze, thawed
 from umber_trunk.core.make.operations import older_names
 from umber_trunk.core.make.sequence import plan_order
+from umber_trunk.core.make.unit_acts import Proof
 from umber_trunk.core.prove.listed import plan_text
 from umber_trunk.core.prove.netlist import netlist
 from umber_trunk.core.prove.plan import make_plan

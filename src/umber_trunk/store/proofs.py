@@ -11,7 +11,8 @@ from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import InputError, Wanted, always, go_on_if
 from umber_trunk.core.keep.record import made_wires, records
 from umber_trunk.core.keep.unit_fold import SIMULATED
-from umber_trunk.core.make.events import Act, AsIs, Event, Found, Proof, Proven, Safe, Test, Undo
+from umber_trunk.core.make.events import Act, Event, Undo
+from umber_trunk.core.make.unit_acts import AsIs, Found, Proof, Proven, Safe, Test
 from umber_trunk.core.prove.blind import with_untold
 from umber_trunk.core.prove.checklist import Plan
 from umber_trunk.core.prove.listed import plan_text

@@ -18,7 +18,7 @@ from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.errors import EditError, InputError
 from umber_trunk.core.harness.edits import set_project
 from umber_trunk.core.harness.model import Loop
-from umber_trunk.core.make.events import Test as Answered
+from umber_trunk.core.make.unit_acts import Test as Answered
 from umber_trunk.core.prove.checklist import KINDS, OPEN_OHM
 from umber_trunk.core.prove.checklist import test_volts as volts_of
 from umber_trunk.core.prove.drilling import Drilling

@@ -5,34 +5,32 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from datetime import date
-from functools import partial
 from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import QFileSystemWatcher, Qt, QTimer, Signal
 from PySide6.QtGui import QAction, QCloseEvent, QKeySequence
-from PySide6.QtWidgets import QFileDialog, QMainWindow, QScrollArea, QSplitter, QTabWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QScrollArea, QSplitter, QTabWidget, QVBoxLayout, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
 from umber_trunk.app.paper.leaves import Page
 from umber_trunk.app.paper.pages_view import PagesView
 from umber_trunk.app.shop.coil_lanes import CoilLanes
+from umber_trunk.app.shop.job_acts import JobActs
 from umber_trunk.app.shop.job_cards import JobCards
 from umber_trunk.app.shop.list_pane import ListPane
 from umber_trunk.app.shop.pin_compare import PinCompare
 from umber_trunk.app.shop.plan_pane import PlanPane
 from umber_trunk.app.shop.shop_look import ShopLook, lesson_pages, look, offer_pages, order_pages, tried
-from umber_trunk.app.widgets.asked import text_asked
 from umber_trunk.app.widgets.desk import button, heading, row
 from umber_trunk.app.widgets.flow import Flow
-from umber_trunk.app.widgets.plain import Label, tell
+from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.words import tr
-from umber_trunk.core.errors import InputError, UmberError, Wanted
-from umber_trunk.core.shop.jobs import accept, close, due_tools, hand_over
-from umber_trunk.core.shop.things import Delivery, Job
+from umber_trunk.core.errors import UmberError, Wanted
+from umber_trunk.core.shop.jobs import due_tools
+from umber_trunk.core.shop.things import Job
 from umber_trunk.store.shop_file import ShopFile
-from umber_trunk.store.shop_jobs import new_job
 
 EVERY_MS = 1200
 """So often it looks whether anybody changed the file, where the file system gives no notice."""
@@ -40,7 +38,7 @@ SETTLE_MS = 60
 """One change gives several notices: they are one look."""
 
 
-class ShopWindow(QMainWindow):
+class ShopWindow(JobActs):
     """One window on a shop's file.
 
     Signals: wants_file(object): open this harness; wants_bench(object): open it at the bench; closed(): it is gone;
@@ -330,85 +328,6 @@ class ShopWindow(QMainWindow):
         if state is not None:
             self.wants_bench.emit(self.path.parent / state.job.file)
 
-    def new_job(self) -> None:
-        """A job of a harness at its newest revision: how many, for whom, until when."""
-        name, _ = QFileDialog.getOpenFileName(self, "Of which harness?", str(self.path.parent), "Harness (*.umber)")
-        if not name:
-            return
-        question = (
-            "How many, for whom, until when? As 3; Gull pier; 2026-12-20. A variant is named in front: bare; 3; …"
-        )
-        text, meant = text_asked(self, "New job", question, "1; ; ")
-        if meant:
-            try:
-                variant, said = typed_job(text)
-                taken = {one.id for one in self.file.shop().jobs}
-                job, _ = new_job(self.path, Path(name), variant, taken, **said)
-                self.file.add("jobs", job, why="new")
-            except UmberError as why:
-                tell(self, str(why))
-            self.look_again()
-
-    def accept(self) -> None:
-        """The customer has accepted."""
-        self._edit("accepted", partial(accept, day=self.day))
-
-    def hand_over(self) -> None:
-        """Units that went out; those that aren't proven only with a word by whom and why."""
-        shown, job = self.shown, self.job
-        if shown is None or job is None:
-            return
-        proven = shown.seen.beside(job).seen.proven
-        ready = ",".join(str(unit) for unit in sorted(proven - set(job.handed)))
-        text, meant = text_asked(self, "Handed over", "Which units went out? Those that are proven stand here.", ready)
-        units = [part.strip() for part in text.split(",") if part.strip()]
-        if not meant or not units:
-            return
-        if not all(one.isdecimal() and 0 < int(one) <= 10_000 for one in units):
-            tell(self, tr("“{text}” are no units of {job}.", text=text[:60], job=job.id))
-            return
-        open_ = [one for one in units if int(one) not in proven]
-        who = ""
-        if open_:
-            who, meant = text_asked(
-                self, "Not proven", tr("Units {open} aren’t proven. Who lets them go, and why?", open=", ".join(open_))
-            )
-            if not meant or not who.strip():
-                return
-        given = Delivery(day=self.day.isoformat(), units=tuple(map(int, units)), who=who.strip()[:400])
-        self._edit("handed over", partial(hand_over, given=given))
-
-    def close_job(self) -> None:
-        """Nothing more is to be done for the chosen job; why, where not all of it went out."""
-        job = self.job
-        if job is None:
-            return
-        why = ""
-        if len(job.handed) < job.units:
-            why, meant = text_asked(
-                self,
-                "Close it",
-                tr(
-                    "{count} of {units} units went out. Why is {job} closed?",
-                    count=len(job.handed),
-                    units=job.units,
-                    job=job.id,
-                ),
-            )
-            if not meant or not why.strip():
-                return
-        self._edit("closed", partial(close, day=self.day, why=why))
-
-    def _edit(self, what: str, made: Callable[[Any], Any]) -> None:
-        job = self.job
-        if job is None:
-            return
-        try:
-            self.file.edit("jobs", job.id, made, why=what)
-        except UmberError as why:
-            tell(self, str(why))
-        self.look_again()
-
     def closeEvent(self, event: QCloseEvent) -> None:
         self._timer.stop()
         self._soon.stop()
@@ -419,17 +338,6 @@ class ShopWindow(QMainWindow):
         self.file.close()
         super().closeEvent(event)
         self.closed.emit()
-
-
-def typed_job(said: str) -> tuple[str, dict[str, Any]]:
-    """(variant, units, customer and due) of a job as it is typed: “3; Gull pier; 2026-12-20”, a variant in front where
-    one is meant. InputError for what is none."""
-    parts = [part.strip() for part in said.split(";")]
-    variant = parts.pop(0) if parts and not parts[0].isdecimal() else ""
-    many, customer, due = (*parts, "", "", "")[:3]
-    if not many.isdecimal() or not 0 < int(many) <= 10_000:
-        raise InputError.of("window.says-no-number-of-units", said=said[:60])
-    return variant, {"units": int(many), "customer": customer, "due": due}
 
 
 def _standing(shown: ShopLook) -> list[str]:

@@ -18,7 +18,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
 import numpy as np
@@ -36,7 +36,8 @@ from umber_trunk.core.board.limbs import (
     saved,
     wound_in,
 )
-from umber_trunk.core.board.piles import CELL_MM, LEAST_SPAN_MM, OUTSIDE_MM, NoWayError, Pile, Placed, Shelf, reach_of
+from umber_trunk.core.board.packed import Packed, last_way, middle_of
+from umber_trunk.core.board.piles import LEAST_SPAN_MM, NoWayError, Pile, Placed, Shelf, reach_of
 
 TURN_MM = 300.0
 """What lies within so much of a turn of the trunk is taken to lie in it."""
@@ -89,7 +90,7 @@ def ribbon(
         on.setdefault(one.start, []).append(one)
     laying = _Laying(list(trunk), first, on, gap, overlong_mm, form)
     heights, looks = [*form.heights, *[5.0 * gap + 2 * laying.half] * 60], 0
-    best: tuple[float, _Packed, tuple[float, ...]] | None = None
+    best: tuple[float, Packed, tuple[float, ...]] | None = None
     slack = form.slack * gap
     for number in range(2 * MOST_PASSES):
         made = laying.packed(heights)
@@ -113,47 +114,6 @@ def ribbon(
     if best is None:
         raise NoWayError("rows", looks)
     return replace(laying.ribbon(best[1], looks), heights=best[2])
-
-
-@dataclass
-class _Packed:
-    """The trunk's rows as they lie, and what is piled upon them: by (leg of the trunk, 0 to the north or east, 1 to the
-    south or west)."""
-
-    rows: list[tuple[Spot, Spot]]
-    piles: dict[tuple[int, int], Pile]
-    pieces: list[list[Spot]]
-    corners: list[Spot]
-    least: list[float]
-    spans: list[tuple[float, float, float, float]] = field(default_factory=list)
-    """Left, right, low and high of each row."""
-
-    def __post_init__(self) -> None:
-        self.spans = [(min(a[0], b[0]), max(a[0], b[0]), min(a[1], b[1]), max(a[1], b[1])) for a, b in self.rows]
-
-    def needed(self) -> list[float]:
-        """How far apart each two rows have to be for what lies between them."""
-        found = []
-        for leg in range(0, len(self.rows) - 2, 2):
-            low, high = self._by_x(leg, 0), self._by_x(leg + 2, 1)
-            size = max(len(low), len(high))
-            both = np.zeros(size)
-            both[: len(low)] += low
-            both[: len(high)] += high
-            found.append(max(float(both.max()) if size else 0.0, self.least[leg // 2]))
-        return found
-
-    def _by_x(self, leg: int, side: int) -> NDArray[np.float64]:
-        """The heights upon a side of a row by squares from the left, a square on each side given to both."""
-        pile = self.piles[leg, side]
-        x0 = pile.shelf.start[0]
-        first = x0 - OUTSIDE_MM if pile.shelf.flow == EAST else x0 + OUTSIDE_MM - len(pile.sky) * CELL_MM
-        sky = pile.sky if pile.shelf.flow == EAST else pile.sky[::-1]
-        shift = math.floor((first + 2 * OUTSIDE_MM) / CELL_MM)
-        wide = sky.copy()
-        np.maximum(wide[:-1], sky[1:], out=wide[:-1])
-        np.maximum(wide[1:], sky[:-1], out=wide[1:])
-        return np.concatenate([np.zeros(max(shift, 0)), wide[max(-shift, 0) :]])
 
 
 class _Laying:
@@ -184,12 +144,12 @@ class _Laying:
         self.points = [trunk[0].start, *(one.end for one in trunk)]
         self.reach = {one.segment: reach_of(one, on) for many in on.values() for one in many}
 
-    def packed(self, heights: Sequence[float]) -> _Packed:
+    def packed(self, heights: Sequence[float]) -> Packed:
         """Everything laid, with rows so far apart."""
         rows, line, corners = self._rows(heights)
         pieces = cut(line, self.long)
         spots = [pieces[0][0], *(piece[-1] for piece in pieces)]
-        made = _Packed(rows, {}, pieces, corners, self._least)
+        made = Packed(rows, {}, pieces, corners, self._least)
         for leg, (a, b) in enumerate(rows):
             for side in (0, 1):
                 made.piles[leg, side] = self._pile(rows, leg, side, a, b)
@@ -274,10 +234,10 @@ class _Laying:
     def _upon(self, shelf: Shelf) -> Pile:
         return Pile(shelf, self.gap, self.form.stand_mm, self.overlong_mm, self.form.over, self.form.other)
 
-    def _trunk_on(self, made: _Packed, spots: Sequence[Spot]) -> None:
+    def _trunk_on(self, made: Packed, spots: Sequence[Spot]) -> None:
         """The trunk's own thickness, what lies at its ends, its reels."""
         for one, piece in zip(self.trunk, made.pieces, strict=True):
-            legs = [self._leg_of(made, ((a[0] + b[0]) / 2, (a[1] + b[1]) / 2)) for a, b in pairwise(piece)]
+            legs = [made.leg_of(((a[0] + b[0]) / 2, (a[1] + b[1]) / 2)) for a, b in pairwise(piece)]
             first = 0
             for at, leg in enumerate(legs):
                 if at + 1 < len(legs) and legs[at + 1] == leg:
@@ -309,13 +269,13 @@ class _Laying:
                 here = pile.shelf.s_of((x, y))
                 pile.raise_to(here - radius - self.gap, here + radius + self.gap, 2 * radius + self.gap)
 
-    def _hang(self, made: _Packed, spots: Sequence[Spot]) -> None:
+    def _hang(self, made: Packed, spots: Sequence[Spot]) -> None:
         """Every limb of the trunk, where less lies; upon each shelf from the end of its flow on. What hangs on an
         upright leg lies upon the row below it, further in than all of that row, or outside."""
         load: dict[tuple[int, int], NDArray[np.float64]] = {}
         units: dict[tuple[int, int], list[tuple[float, float, int, Branch]]] = {key: [] for key in made.piles}
         for number, point in enumerate(self.points):
-            leg = self._leg_of(made, spots[number])
+            leg = made.leg_of(spots[number])
             for one in sorted(self.on.get(point, ()), key=lambda one: (-self.reach[one.segment], one.segment)):
                 costs = {
                     key: self._cost(made, load, key, one, spots[number])
@@ -364,7 +324,7 @@ class _Laying:
 
     def _cost(
         self,
-        made: _Packed,
+        made: Packed,
         load: Mapping[tuple[int, int], NDArray[np.float64]],
         key: tuple[int, int],
         one: Branch,
@@ -381,20 +341,7 @@ class _Laying:
             + (OUTSIDE_WORTH if key[0] % 2 else 0.0)
         )
 
-    def _leg_of(self, made: _Packed, spot: Spot) -> int:
-        """The leg of the trunk that a point lies on, a level one where it lies in an arc."""
-        best, least, (x, y) = 0, math.inf, spot
-        for leg, (left, right, low, high) in enumerate(made.spans):
-            across = left - x if x < left else x - right if x > right else 0.0
-            up = low - y if y < low else y - high if y > high else 0.0
-            off = math.hypot(across, up) + (0.01 if leg % 2 else 0.0)
-            if not off:
-                return leg
-            if off < least:
-                best, least = leg, off
-        return best
-
-    def ribbon(self, made: _Packed, looks: int) -> Ribbon:
+    def ribbon(self, made: Packed, looks: int) -> Ribbon:
         """What was laid, with the trunk."""
         placed = {name: one for pile in made.piles.values() for name, one in pile.placed.items()}
         spots: dict[str, Spot] = {}
@@ -418,24 +365,3 @@ class _Laying:
             for one in many:
                 spots[one.end], ways[one.end] = placed[one.segment].line[-1], placed[one.segment].way
         return Ribbon(placed, spots, ways, looks)
-
-
-def middle_of(piece: Sequence[Spot]) -> tuple[Spot, Spot]:
-    """The middle of a line, and the direction there."""
-    rest = sum(math.dist(a, b) for a, b in pairwise(piece)) / 2
-    for a, b in pairwise(piece):
-        far = math.dist(a, b)
-        if rest <= far and far > 0:
-            way = ((b[0] - a[0]) / far, (b[1] - a[1]) / far)
-            return (a[0] + way[0] * rest, a[1] + way[1] * rest), way
-        rest -= far
-    return piece[-1], (1.0, 0.0)
-
-
-def last_way(line: Sequence[Spot]) -> Spot:
-    """The direction a line ends in."""
-    for a, b in pairwise(line[::-1]):
-        far = math.dist(a, b)
-        if far > 1e-9:
-            return (a[0] - b[0]) / far, (a[1] - b[1]) / far
-    return (1.0, 0.0)

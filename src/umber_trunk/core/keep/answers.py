@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from umber_trunk.core.make.events import Event, Test
+from umber_trunk.core.make.events import Event
+from umber_trunk.core.make.unit_acts import Test
 from umber_trunk.core.sentences import Message
 
 if TYPE_CHECKING:

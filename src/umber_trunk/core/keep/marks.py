@@ -7,36 +7,27 @@ from typing import assert_never
 
 from umber_trunk.core.make.events import (
     Act,
-    AsIs,
     Begin,
     Defect,
-    Deviation,
     Done,
     Event,
-    Found,
     KeyAct,
-    Mended,
     Merged,
     Note,
     Pause,
     Planned,
-    Proof,
-    Proven,
     Read,
     Release,
     Remake,
     Reset,
-    Safe,
     Sample,
     Scrap,
-    Serial,
     Signed,
     Strike,
-    Test,
     Undo,
     Unknown,
-    Upgrade,
 )
+from umber_trunk.core.make.unit_acts import AsIs, Deviation, Found, Mended, Proof, Proven, Safe, Serial, Test, Upgrade
 
 
 def people_of(act: Act) -> list[str]:

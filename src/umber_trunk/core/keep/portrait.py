@@ -14,9 +14,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from umber_trunk.core.keep.unit_record import UnitRecord, said_of
-from umber_trunk.core.make.events import Done, Mended, Note, Read, Release
+from umber_trunk.core.make.events import Done, Note, Read, Release
 from umber_trunk.core.make.frozen import Making
 from umber_trunk.core.make.operation import Operation
+from umber_trunk.core.make.unit_acts import Mended
 
 FAR = 1.6
 """How far outside of its band a reading is still drawn to scale; beyond it lies at this edge."""

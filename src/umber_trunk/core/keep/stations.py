@@ -13,19 +13,16 @@ from umber_trunk.core.make.events import (
     Done,
     Event,
     KeyAct,
-    Mended,
     Merged,
     Note,
-    Proof,
     Read,
     Remake,
     Scrap,
-    Serial,
     Signed,
     Strike,
-    Test,
     Undo,
 )
+from umber_trunk.core.make.unit_acts import Mended, Proof, Serial, Test
 from umber_trunk.core.moments import moment
 
 HERE = ""

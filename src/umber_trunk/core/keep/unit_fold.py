@@ -16,36 +16,27 @@ from umber_trunk.core.keep.stations import Dispute
 from umber_trunk.core.keep.unit_record import Inputs, Passed, UnitRecord
 from umber_trunk.core.make.events import (
     Act,
-    AsIs,
     Begin,
     Defect,
-    Deviation,
     Done,
     Event,
-    Found,
     KeyAct,
-    Mended,
     Merged,
     Note,
     Pause,
     Planned,
-    Proof,
-    Proven,
     Read,
     Release,
     Remake,
     Reset,
-    Safe,
     Sample,
     Scrap,
-    Serial,
     Signed,
     Strike,
-    Test,
     Undo,
     Unknown,
-    Upgrade,
 )
+from umber_trunk.core.make.unit_acts import AsIs, Deviation, Found, Mended, Proof, Proven, Safe, Serial, Test, Upgrade
 from umber_trunk.core.sentences import NOTHING, Message
 
 if TYPE_CHECKING:

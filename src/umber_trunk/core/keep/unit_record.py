@@ -6,21 +6,8 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING
 
-from umber_trunk.core.make.events import (
-    AsIs,
-    Defect,
-    Deviation,
-    Event,
-    Found,
-    Mended,
-    Note,
-    Read,
-    Release,
-    Remake,
-    Scrap,
-    Strike,
-    Test,
-)
+from umber_trunk.core.make.events import Defect, Event, Note, Read, Release, Remake, Scrap, Strike
+from umber_trunk.core.make.unit_acts import AsIs, Deviation, Found, Mended, Test
 from umber_trunk.core.moments import day
 from umber_trunk.core.sentences import NOTHING, Message
 

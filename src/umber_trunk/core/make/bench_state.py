@@ -20,40 +20,31 @@ from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.ends.strip import CUT_BEHIND_MM
 from umber_trunk.core.make.events import (
     Act,
-    AsIs,
     Begin,
     Defect,
-    Deviation,
     Done,
     Event,
-    Found,
     KeyAct,
-    Mended,
     Merged,
     Note,
     Pause,
     Planned,
-    Proof,
-    Proven,
     Read,
     Release,
     Remake,
     Reset,
-    Safe,
     Sample,
     Scrap,
-    Serial,
     Signed,
     Strike,
-    Test,
     Undo,
     Unknown,
-    Upgrade,
 )
 from umber_trunk.core.make.frozen import Making
 from umber_trunk.core.make.measuring import wanted_readings
 from umber_trunk.core.make.operation import CUTTER, Operation
 from umber_trunk.core.make.timed import Timed
+from umber_trunk.core.make.unit_acts import AsIs, Deviation, Found, Mended, Proof, Proven, Safe, Serial, Test, Upgrade
 from umber_trunk.core.sentences import Message, say
 
 CURED = ("rework", "scrap")

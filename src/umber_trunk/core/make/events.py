@@ -11,27 +11,13 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Annotated, Any, ClassVar, Literal, get_args
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import Field
 
-Words = Annotated[str, Field(max_length=2000)]
-Figure = Annotated[float, Field(ge=-1e12, le=1e12, allow_inf_nan=False, strict=True)]
-Key = Annotated[str, Field(max_length=500)]
-Voids = Annotated[tuple[Key, ...], Field(max_length=20_000)]
-Digest = Annotated[str, Field(pattern="^([0-9a-f]{64})?$")]
-Hex = Annotated[str, Field(pattern="^[0-9a-f]*$", max_length=256)]
-Name = Annotated[str, Field(min_length=1, max_length=80)]
+from umber_trunk.core.make.unit_acts import AsIs, Deviation, Found, Mended, Proof, Proven, Safe, Serial, Test, Upgrade
+from umber_trunk.core.make.written import Digest, Figure, Hex, Key, Name, Voids, Words, Written
 
 
-class _Act(BaseModel):
-    """What every act may have: whose hand, at which station. Fields a newer program adds are kept."""
-
-    model_config = ConfigDict(extra="allow", frozen=True, defer_build=True, populate_by_name=True)
-    kind: ClassVar[str] = ""
-    hand: Words = ""
-    station: Words = ""
-
-
-class Begin(_Act):
+class Begin(Written):
     """A build begun: its units, the revision, and the digests of the frozen design and order that `version` of the
     program made of it. A log of an earlier format has no digests: `Planned` follows."""
 
@@ -47,7 +33,7 @@ class Begin(_Act):
     order: Digest = ""
 
 
-class Planned(_Act):
+class Planned(Written):
     """A build of an earlier format planned once more, and frozen: how it was planned when it was begun isn't known."""
 
     kind: ClassVar[str] = "planned"
@@ -56,7 +42,7 @@ class Planned(_Act):
     version: Words = ""
 
 
-class Done(_Act):
+class Done(Written):
     """A step done, and what was cut from which coil. Those attested at once have the name of their `handful` in common,
     and share its time."""
 
@@ -71,14 +57,14 @@ class Done(_Act):
     handful: Key = ""
 
 
-class Undo(_Act):
+class Undo(Written):
     """Another act taken back."""
 
     kind: ClassVar[str] = "undo"
     of: Key
 
 
-class Read(_Act):
+class Read(Written):
     """A reading of a gauge at a step, with the limits it was judged by."""
 
     kind: ClassVar[str] = "read"
@@ -97,7 +83,7 @@ class Read(_Act):
     by: Words = ""
 
 
-class Defect(_Act):
+class Defect(Written):
     """A fault seen at a step, and what it comes to."""
 
     kind: ClassVar[str] = "defect"
@@ -113,7 +99,7 @@ class Defect(_Act):
     part: Words = ""
 
 
-class Remake(_Act):
+class Remake(Written):
     """An end started over: the steps it voids, the wire it eats."""
 
     kind: ClassVar[str] = "remake"
@@ -124,7 +110,7 @@ class Remake(_Act):
     why: Words = ""
 
 
-class Scrap(_Act):
+class Scrap(Written):
     """A wire given up."""
 
     kind: ClassVar[str] = "scrap"
@@ -133,7 +119,7 @@ class Scrap(_Act):
     why: Words = ""
 
 
-class Release(_Act):
+class Release(Written):
     """Somebody lets a step go on without what it wants."""
 
     kind: ClassVar[str] = "release"
@@ -141,7 +127,7 @@ class Release(_Act):
     why: Words = ""
 
 
-class Reset(_Act):
+class Reset(Written):
     """A tool or die set anew."""
 
     kind: ClassVar[str] = "reset"
@@ -151,7 +137,7 @@ class Reset(_Act):
     why: Words = ""
 
 
-class Sample(_Act):
+class Sample(Written):
     """A sample asked for in the middle of a batch: it is made and measured once more; the tool's charts go on."""
 
     kind: ClassVar[str] = "sample"
@@ -160,13 +146,13 @@ class Sample(_Act):
     voids: Voids = ()
 
 
-class Pause(_Act):
+class Pause(Written):
     """The bench left."""
 
     kind: ClassVar[str] = "pause"
 
 
-class Note(_Act):
+class Note(Written):
     """Words, or a photograph: its file's name, and the digest of the `picture` that is kept; "" in logs of earlier
     versions, which kept its path. `both` are two entries of two stations of which somebody says that both stand."""
 
@@ -179,114 +165,7 @@ class Note(_Act):
     both: Annotated[tuple[Key, ...], Field(max_length=2)] = ()
 
 
-class Proof(_Act):
-    """A proof begun: the digest of its frozen list, the meter's leads and error, whether there is a switch box, what
-    the supply for millivolts gives, how often each kind of fault was met till then. All its readings are judged by that
-    list."""
-
-    kind: ClassVar[str] = "proof"
-    tests: Digest
-    four_wire: bool = True
-    box: bool = True
-    floor_ohm: Figure = 0.0
-    share: Figure = 0.0
-    amps: Figure = 0.0
-    shares: dict[Words, Figure] = Field(default_factory=dict, max_length=40)
-    who: Words = ""
-    version: Words = ""
-
-
-class Safe(_Act):
-    """The question before high voltage and power: are the electronics off and does nobody touch the harness?"""
-
-    kind: ClassVar[str] = "safe"
-    who: Words = ""
-    ok: bool = True
-
-
-class Test(_Act):
-    """An answer of a proof: to test `n` of its list, 0 for a reading that followed up."""
-
-    kind: ClassVar[str] = "test"
-    n: Annotated[int, Field(ge=0, le=1_000_000)] = 0
-    test: Annotated[Words, Field(alias="kind")]
-    a: Annotated[str, Field(max_length=12_000)] = ""
-    b: Annotated[str, Field(max_length=12_000)] = ""
-    value: Figure | None = None
-    over: bool = False
-    unit: Words = ""
-    low: Figure | None = None
-    high: Figure | None = None
-    ok: bool
-    by: Words = ""
-    source: Words = ""
-
-
-class Proven(_Act):
-    """Somebody's word that a proof passed: a note. What stands says whether it did."""
-
-    kind: ClassVar[str] = "proven"
-    ok: bool
-    who: Words
-    told: Words = ""
-
-
-class Found(_Act):
-    """A fault named by a proof."""
-
-    kind: ClassVar[str] = "found"
-    what: Words = ""
-    where: Words = ""
-    says: Words = ""
-    probability: Figure | None = None
-
-
-class AsIs(_Act):
-    """A unit somebody else made: its steps aren't in the log, and somebody answers for proving it as it is."""
-
-    kind: ClassVar[str] = "as-is"
-    who: Name
-    why: Annotated[str, Field(min_length=1, max_length=2000)]
-
-
-class Serial(_Act):
-    """A unit's serial."""
-
-    kind: ClassVar[str] = "serial"
-    serial: Name
-
-
-class Upgrade(_Act):
-    """A unit that goes on in a build of another revision."""
-
-    kind: ClassVar[str] = "upgrade"
-    revision: Annotated[int, Field(ge=1)]
-    voids: Voids
-    who: Words = ""
-    to: Words = ""
-
-
-class Deviation(_Act):
-    """What is otherwise than planned, and who decided it."""
-
-    kind: ClassVar[str] = "deviation"
-    says: Words = ""
-    who: Words = ""
-    why: Words = ""
-
-
-class Mended(_Act):
-    """A repair: the unit isn't what was tested any more. `was` is the kind of fault that was found, "" where nobody
-    said."""
-
-    kind: ClassVar[str] = "mended"
-    was: Words = ""
-    says: Words = ""
-    who: Words = ""
-    why: Words = ""
-
-
-class Strike(_Act):
+class Strike(Written):
     """An entry found wrong after it was merged: it is kept, and counts no more. `stands` is the one of another station
     that stands in its place."""
 
@@ -297,7 +176,7 @@ class Strike(_Act):
     why: Annotated[str, Field(min_length=1, max_length=2000)]
 
 
-class Merged(_Act):
+class Merged(Written):
     """Another station's log taken in: how many of its entries came just before this one, how many of
     those at their end no signature covers, whose key signed the others. `otherwise` are builds and proofs frozen
     otherwise than this program plans them, each by its digest."""
@@ -311,7 +190,7 @@ class Merged(_Act):
     otherwise: Annotated[tuple[Key, ...], Field(max_length=10_000)] = ()
 
 
-class Signed(_Act):
+class Signed(Written):
     """A station's signature over the chain up to the entry before this one: at the close of what, by which key."""
 
     kind: ClassVar[str] = "signed"
@@ -323,7 +202,7 @@ class Signed(_Act):
     signature: Hex
 
 
-class KeyAct(_Act):
+class KeyAct(Written):
     """What was done about a station's key: a new one, one that was lost, another user; a documented act. It names
     stations, not people."""
 
@@ -376,7 +255,7 @@ Act = (
     | Unknown
 )
 """Everything an entry can be."""
-BY_KIND: dict[str, type[_Act]] = {one.kind: one for one in get_args(Act) if one is not Unknown}
+BY_KIND: dict[str, type[Written]] = {one.kind: one for one in get_args(Act) if one is not Unknown}
 """Kind → its model."""
 
 

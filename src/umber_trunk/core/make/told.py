@@ -7,40 +7,31 @@ from typing import Any, assert_never
 
 from umber_trunk.core.make.events import (
     Act,
-    AsIs,
     Begin,
     Defect,
-    Deviation,
     Done,
     Event,
-    Found,
     KeyAct,
-    Mended,
     Merged,
     Note,
     Pause,
     Planned,
-    Proof,
-    Proven,
     Read,
     Release,
     Remake,
     Reset,
-    Safe,
     Sample,
     Scrap,
-    Serial,
     Signed,
     Strike,
-    Test,
     Undo,
     Unknown,
-    Upgrade,
 )
 from umber_trunk.core.make.frozen import Making
 from umber_trunk.core.make.handfuls import Handful
 from umber_trunk.core.make.measuring import kind_told, verdict_told
 from umber_trunk.core.make.timed import Timed
+from umber_trunk.core.make.unit_acts import AsIs, Deviation, Found, Mended, Proof, Proven, Safe, Serial, Test, Upgrade
 from umber_trunk.core.sentences import Message, say
 
 MOST_PLACES = 60

@@ -20,6 +20,7 @@ from umber_trunk.core.prove.netlist import EARTH, Netlist, Point, netlist
 from umber_trunk.core.prove.powered_tests import powered_tests
 from umber_trunk.core.prove.probe import Probe
 from umber_trunk.core.prove.state import State
+from umber_trunk.core.prove.tips import passing, walked
 from umber_trunk.core.results import Results
 from umber_trunk.core.sentences import NOTHING, Message
 
@@ -31,8 +32,6 @@ EARTH_OHM = 0.1
 """What an earth may have beside the lead's own resistance."""
 WALK_S = 15.0
 """From one end of the harness to another."""
-MOST_POINTS = 24
-"""Points of a net between which a way for bending is looked for."""
 
 
 def test_plan(results: Results) -> Plan:
@@ -191,7 +190,7 @@ class _Maker:
         """Each net along its own wires, from the point of it that most of the others are near."""
         done = {wire for test in self.rows if test.kind == "earth" for wire in test.wires}
         for points in sorted(self.net.nets.values(), key=self._place):
-            for a, b in self._walk(points):
+            for a, b in walked(self.net, points):
                 seen = self.state.see(Probe(self.meter.kind, (a,), (b,)))
                 wires = tuple(
                     self.net.edges[edge].wire
@@ -236,40 +235,6 @@ class _Maker:
 
     def _neighbours(self, point: Point) -> list[int]:
         return self.net.at_node.get(self.net.node(point), [])
-
-    def _walk(self, points: list[Point]) -> list[tuple[Point, Point]]:
-        """Readings that reach every wire of a net and join all its points: a tree along its wires, leaves first, so
-        that one lead stays while the other goes round."""
-        by_node: dict[int, Point] = {}
-        for point in points:
-            by_node.setdefault(self.net.node(point), point)
-        if len(by_node) < 2:
-            return []
-        hub = max(by_node, key=lambda node: len(self.net.at_node.get(node, [])))
-        tree: dict[int, list[int]] = {}
-        seen, todo = {hub}, [(hub, hub)]
-        while todo:
-            node, holder = todo.pop(0)
-            for at in self.net.at_node.get(node, ()):
-                edge = self.net.edges[at]
-                other = edge.b if edge.a == node else edge.a
-                if other in seen:
-                    continue
-                seen.add(other)
-                if other in by_node:
-                    tree.setdefault(holder, []).append(other)
-                    todo.append((other, other))
-                else:  # a splice under its shrink: its wires are read from the point before it
-                    todo.append((other, holder))
-        found: list[tuple[Point, Point]] = []
-
-        def visit(node: int) -> None:
-            for child in sorted(tree.get(node, []), key=lambda one: len(tree.get(one, []))):
-                found.append((by_node[node], by_node[child]))  # a bridge in between is proven too
-                visit(child)
-
-        visit(hub)
-        return found
 
     def _placed(self, points: tuple[Point, Point]) -> None:
         """Counts what the leads have to do: placements, and ends walked to."""
@@ -364,7 +329,7 @@ class _Maker:
             for at in self.net.at_node.get(self.net.node(point), ())
             if (edge := self.net.edges[at]).wire in left
         }
-        ways = self._ways(points, mine) if mine else {}
+        ways = passing(self.net, self.state, self.meter.kind, points, mine) if mine else {}
         while mine and ways:
             (a, b), passed = max(ways.items(), key=lambda way: len(way[1] & mine))
             if not passed & mine:
@@ -382,26 +347,3 @@ class _Maker:
             self._sized("shake", a, b, tuple(sorted(passed)), told, doing)
             mine -= passed
             left -= passed
-
-    def _ways(self, points: list[Point], mine: set[str]) -> dict[tuple[Point, Point], set[str]]:
-        """(point, point) → the wires all of its current goes through, of pairs that pass one of these; of many points
-        the ends of those wires alone."""
-        few = (
-            [point for point in points if any(point in self.net.places(wire) for wire in mine)]
-            if len(points) > MOST_POINTS
-            else points
-        )
-        ways = {}
-        for n, a in enumerate(few[:MOST_POINTS]):
-            for b in few[n + 1 : MOST_POINTS]:
-                if self.net.node(a) == self.net.node(b):
-                    continue
-                seen = self.state.see(Probe(self.meter.kind, (a,), (b,)))
-                passed = {
-                    self.net.edges[edge].wire
-                    for edge, share in seen.shares
-                    if share > 0.99 and self.net.edges[edge].wire
-                }
-                if passed & mine:
-                    ways[a, b] = passed
-        return ways

@@ -18,21 +18,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from umber_trunk.core.errors import InputError, quoted
-from umber_trunk.core.harness.end import LinkKind
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.physics.network import Network, solve_flow
+from umber_trunk.core.prove.starved import Suspected, priors, suspected
 from umber_trunk.core.results import Results
 from umber_trunk.core.sentences import NOTHING, Message, say
 
 Floats = NDArray[np.float64]
 Point = tuple[str, str]
-MET = {"fuse": 0.30, "ground": 0.22, "wire": 0.20, "load": 0.17, "switch": 0.05, "source": 0.03, "sound": 0.03}
-"""How often a load is dead by each, the program's own first guess. A ground is whatever leads back to the source's
-minus."""
-TIMES = (0.3, 1.0, 3.0, 10.0, 30.0)
-"""A bad joint that starves a load has so many times the load's own ohms; half of them are open."""
-FLAT = 0.75
-"""What a flat source still gives, as a share."""
 VOLT_SD, VOLT_SHARE, STARVED_SHARE = 0.05, 0.02, 0.12
 """One standard deviation of a reading: of nothing, of a volt read, and of the source's volts where a load is starved:
 lamps and electronics are no resistors then."""
@@ -57,20 +50,6 @@ CAUTIONS = ("source-is-on", "never-bridge", "no-tip-through")
 def cautions() -> tuple[str, ...]:
     """The cautions of a search plugged in, in words."""
     return tuple(say(f"caution.plugged.{one}") for one in CAUTIONS)
-
-
-@dataclass(frozen=True)
-class Suspected:
-    """What may starve the load: its kind, the fuse, wire, end or load it is at, and by how much the way is changed:
-    branch → its ohms."""
-
-    kind: str
-    where: str
-    words: Message
-    mend: Message
-    ohms: tuple[tuple[int, float], ...] = ()
-    load_open: bool = False
-    source: float = 1.0
 
 
 @dataclass(frozen=True)
@@ -128,9 +107,9 @@ class Powered:
         self.sound = self._solved(Suspected("sound", "", NOTHING, NOTHING))
         self._way = self._carries()
         self.pins = self._pins()
-        self.suspects = list(self._suspects())
+        self.suspects = list(suspected(plant, self._way, self.load, float(self._load_ohm[self.row])))
         self._at = np.array([self._solved(one) for one in self.suspects])
-        self.prior = self._priors()
+        self.prior = priors(self.suspects)
 
     # the living harness
 
@@ -175,75 +154,6 @@ class Powered:
             (branch, bool((self.sound[network.a[branch]] + self.sound[network.b[branch]]) / 2 < middle))
             for branch in np.flatnonzero(np.abs(amps) > CARRIES * own).tolist()
         ]
-
-    def _suspects(self) -> Iterator[Suspected]:
-        plant, index = self.plant, index_of(self.results.design)
-        for branch, back in self._way:
-            if branch < len(plant.wires):
-                wire = plant.wires[branch]
-                ends = " or ".join(index.ends[pin.end].name for pin in (wire.start, wire.finish))
-                kind, where = ("ground", wire.id) if back else ("wire", wire.id)
-                words = Message.of("starved.doesnt-lead-well", wire=wire.id, back=bool(back), ends=ends)
-                mend = Message.of("starved.source-off-look", wire=wire.id, ends=ends)
-            else:
-                end, link = plant.links[branch - len(plant.wires)]
-                name = f"{link.id} at {index.ends[end].name}"
-                if link.kind is LinkKind.FUSE:
-                    yield Suspected(
-                        "fuse",
-                        link.id,
-                        Message.of("starved.fuse-is-blown", name=name),
-                        Message.of("starved.source-off-pull"),
-                        ((branch, math.inf),),
-                    )
-                    continue
-                frame = link.kind is LinkKind.FRAME
-                kind, where = ("ground" if frame else "switch"), link.id
-                words = (
-                    Message.of("starved.place-doesnt-lead-well", name=name)
-                    if frame
-                    else Message.of("starved.doesnt-close-or-its-plug-isnt", name=name)
-                )
-                mend = (
-                    Message.of("starved.source-off-clean-and-tighten", name=index.ends[end].name)
-                    if frame
-                    else Message.of("starved.source-off-push-its-plug-home", name=name)
-                )
-            for times in (math.inf, *TIMES):
-                yield Suspected(kind, where, words, mend, ((branch, times * float(self._load_ohm[self.row])),))
-        yield Suspected(
-            "load",
-            self.load.id,
-            Message.of("starved.itself-it-has-its-volts", load=self.load.name),
-            Message.of("starved.try-another-in-place", load=self.load.name),
-            load_open=True,
-        )
-        yield Suspected(
-            "sound",
-            self.load.id,
-            Message.of("starved.everything-is-as-in-sound-harness", load=self.load.name),
-            Message.of("starved.bend-and-shake-its-plugs"),
-        )
-        yield Suspected(
-            "source",
-            plant.supplies[0].id if plant.supplies else "",
-            Message.of("starved.source-is-low"),
-            Message.of("starved.charge-it-and-read-it-again"),
-            source=FLAT,
-        )
-
-    def _priors(self) -> Floats:
-        """Each kind's share, spread over what it can be at; of a bad joint half is open."""
-        places: dict[str, set[str]] = {}
-        for one in self.suspects:
-            places.setdefault(one.kind, set()).add(one.where)
-        whole = sum(MET[kind] for kind in places)
-        weights = []
-        for one in self.suspects:
-            share = MET[one.kind] / whole / len(places[one.kind])
-            several = one.kind in ("wire", "ground", "switch")
-            weights.append(share * ((0.5 if math.isinf(one.ohms[0][1]) else 0.5 / len(TIMES)) if several else 1.0))
-        return np.array(weights)
 
     def _pins(self) -> dict[Point, int]:
         """Places a tip can go along the load's way → node: not splices under their shrink, nor sealed plugs but the

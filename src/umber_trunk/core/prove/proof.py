@@ -12,7 +12,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from umber_trunk.core.errors import InputError, quoted
-from umber_trunk.core.make.events import Test as Answered
+from umber_trunk.core.make.unit_acts import Test as Answered
 from umber_trunk.core.measures import RESISTANCE, VOLTAGE
 from umber_trunk.core.prove.checklist import OPEN_OHM, SECONDS, Plan, Test, band_of
 from umber_trunk.core.prove.meter import SHAKEN, Meter

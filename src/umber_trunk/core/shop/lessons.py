@@ -13,9 +13,10 @@ from typing import Any
 
 from umber_trunk.core.harness.way import FoundLength
 from umber_trunk.core.lengths.history import habits
-from umber_trunk.core.make.events import Defect, Done, Event, Found, Remake, Scrap
+from umber_trunk.core.make.events import Defect, Done, Event, Remake, Scrap
 from umber_trunk.core.make.runs import runs_of
 from umber_trunk.core.make.times import USUAL_S, Times
+from umber_trunk.core.make.unit_acts import Found
 from umber_trunk.core.moments import Day
 from umber_trunk.core.printed import Drawn, Figure, PaperTable, Printed
 from umber_trunk.core.shop.jobs import due_tools

@@ -3,16 +3,14 @@ book."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass, field
-from pathlib import Path
-from typing import Any
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QComboBox, QFileDialog, QPlainTextEdit, QSplitter, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QPlainTextEdit, QSplitter, QVBoxLayout, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.background import Background
+from umber_trunk.app.desks.keep.said_of_it import SaidOfIt
 from umber_trunk.app.desks.keep.told import (
     ahead,
     record_told,
@@ -23,8 +21,7 @@ from umber_trunk.app.desks.keep.told import (
 )
 from umber_trunk.app.desks.keep.unit_view import Small, UnitView
 from umber_trunk.app.document import Document
-from umber_trunk.app.widgets.asked import name_and_what, text_asked
-from umber_trunk.app.widgets.desk import Desk, beside, button, column, heading, row, scrolling
+from umber_trunk.app.widgets.desk import beside, button, column, heading, row, scrolling
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.line import Line
 from umber_trunk.app.widgets.plain import Label
@@ -36,8 +33,7 @@ from umber_trunk.core.keep.portrait import Portrait, of_coil, places, portrait, 
 from umber_trunk.core.keep.unit_record import UnitRecord
 from umber_trunk.core.prove.redline import Redline
 from umber_trunk.store.found_units import records_of
-from umber_trunk.store.inputs import figures_of
-from umber_trunk.store.keeping import frozen_unit, log_said, repair_of, take_upgrade
+from umber_trunk.store.keeping import frozen_unit, repair_of
 from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.station import known_stations, this_station
 
@@ -55,7 +51,7 @@ class Page:
     seen: Portrait | None = None
 
 
-class KeepDesk(Desk):
+class KeepDesk(SaidOfIt):
     """Units on the left, the chosen one's record on the right."""
 
     reads_log = True
@@ -160,16 +156,6 @@ class KeepDesk(Desk):
     @property
     def busy(self) -> bool:
         return self.worker.busy or self.seeker.busy or self.writer.busy
-
-    def _beside(self, worker: Background, work: Callable[[ProjectFile], Any]) -> None:
-        """Asks a worker, on a connection of its own."""
-        mine = self.document.project
-
-        def ask(_: object) -> Any:
-            with mine.beside() as project:
-                return work(project)
-
-        worker.ask(ask)
 
     def _failed(self, why: Exception) -> None:
         if isinstance(why, UmberError):
@@ -365,87 +351,3 @@ class KeepDesk(Desk):
         self.lit.emit({("wires", wire) for wire in wires if wire in known})
 
     # what is said of it
-
-    def _name(self) -> str:
-        return f"{self.record.build}/{self.record.unit}" if self.record is not None else ""
-
-    def _log(self, kind: str, data: dict[str, str]) -> None:
-        try:
-            log_said(self.document.project, self._name(), kind, data)
-        except UmberError as why:
-            self.document.refused.emit(str(why))
-        self.document.look()
-        self.search()
-
-    def give_serial(self) -> None:
-        """The number on the unit."""
-        if self.record is not None:
-            text, ok = text_asked(self, tr("Serial"), tr("Serial of this unit:"))
-            if ok:
-                self._log("serial", {"serial": text.strip()[:80]})
-
-    def deviate(self) -> None:
-        """Something that is otherwise than planned."""
-        if self.record is not None:
-            said = name_and_what(self, "Deviation", tr("Who decided, and what (name: what)?"))
-            if said is not None:
-                self._log("deviation", {"says": said[1], "who": said[0]})
-
-    def mended(self) -> None:
-        """A repair; the proof begins anew."""
-        if self.record is None:
-            return
-        said = name_and_what(self, "Mended", tr("Who mended, and what (name: what)?"))
-        if said is not None:
-            self._log("mended", {"says": said[1], "who": said[0]})
-
-    def upgrade(self) -> None:
-        """The unit is of another revision from now on."""
-        if self.record is None or self._plan is None:
-            return
-        revision, found = self._plan
-        who, ok = text_asked(self, tr("Upgrade"), tr("Who decides it?"))
-        if ok:
-            try:
-                take_upgrade(
-                    self.document.project, self._name(), revision, found, who, self.document.shelf, self.document.now
-                )
-                self.said.emit(found.told)
-            except UmberError as why:
-                self.document.refused.emit(str(why))
-            self.search()
-
-    def write(self, whole: bool) -> None:
-        """The certificate, or the whole as-built book."""
-        if self.record is None:
-            return
-        safe = "".join(mark if mark.isalnum() or mark in "-_" else "-" for mark in self.record.name)
-        name, _ = QFileDialog.getSaveFileName(
-            self,
-            tr("As it was built"),
-            str(self.document.path.with_name(f"{self.document.path.stem}-{safe}.pdf")),
-            tr("PDF, CSV, JSON (*.pdf *.csv *.json)"),
-        )
-        if name:
-            record, parts = self.record, self.document.project.floor.kept
-
-            def work(project: ProjectFile) -> tuple[UnitRecord, Path, bool]:
-                figures_of(parts, frozen_unit(project, record).design_text)  # what paper is drawn from
-                return record, Path(name), whole
-
-            self._beside(self.writer, work)
-
-    def _write(self, answer: tuple[UnitRecord, Path, bool]) -> None:
-        from umber_trunk.app.paper.as_built import write_as_built
-
-        record, path, whole = answer
-        try:
-            write_as_built(self.document.project, record, path, whole)
-            told = (
-                ""
-                if record.certain or whole
-                else tr(" It is a test record, no certificate: not proven, {why}.", why=record.why or record.state)
-            )
-            self.said.emit(tr("{path} written.{told}", path=path.name, told=told))
-        except UmberError as why:
-            self.document.refused.emit(str(why))

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from datetime import datetime
-
 from PySide6.QtCore import QTimer
 from PySide6.QtGui import QKeySequence, QShortcut
 from PySide6.QtWidgets import (
@@ -19,13 +17,14 @@ from umber_trunk.app import theme
 from umber_trunk.app.background import Background
 from umber_trunk.app.desks.make.bench_tabs import SCHOOL_WORDS, ChartsPanel, OrderPanel
 from umber_trunk.app.desks.make.bench_view import BenchView
+from umber_trunk.app.desks.make.build_in_hand import BuildInHand
 from umber_trunk.app.desks.make.card import card_of
 from umber_trunk.app.desks.make.log_tab import LogPanel
 from umber_trunk.app.desks.make.mishaps import Mishaps
+from umber_trunk.app.desks.make.stepping import Stepping
 from umber_trunk.app.desks.make.taken_in import TakenIn
 from umber_trunk.app.document import Document
 from umber_trunk.app.settings import BenchHabits
-from umber_trunk.app.widgets.asked import text_asked
 from umber_trunk.app.widgets.desk import Panel, button, column, heading, hint, row, scrolling, tabbed
 from umber_trunk.app.widgets.flow import Flow
 from umber_trunk.app.widgets.line import Count, Line
@@ -36,7 +35,6 @@ from umber_trunk.core.kit.coilcut import CutPlan
 from umber_trunk.core.make.timed import SCHOOLS
 from umber_trunk.core.results import Results
 from umber_trunk.store.build import Build
-from umber_trunk.store.builds import begin, resume
 
 FOLLOW_MS = 2000
 """How often a station that only reads looks for what was done."""
@@ -44,7 +42,7 @@ TELL_MS = 250
 """How long after a step the trunk follows."""
 
 
-class MakeDesk(TakenIn, Mishaps):
+class MakeDesk(BuildInHand, Stepping, TakenIn, Mishaps):
     """Four tabs: bench, order, charts, log. One build is open at a time."""
 
     def __init__(self, document: Document) -> None:
@@ -326,142 +324,9 @@ class MakeDesk(TakenIn, Mishaps):
 
     # what is done
 
-    def open_build(self, name: str) -> None:
-        """Goes on with a build, at the very step it was left."""
-        if not name or (self.build is not None and self.build.name == name):
-            return
-        self.act(
-            lambda: self._swap(resume(self.document.project, name, hand=self.hand.text(), parts=self.document.shelf))
-        )
-
-    def begin_build(self) -> None:
-        """Begins a build of the design shown."""
-        taken = {one.build for one in self.document.project.floor.builds()}
-        station = ""
-        if self.document.project.read_only:
-            station, ok = text_asked(
-                self,
-                tr("Second station"),
-                tr(
-                    "This file is open elsewhere. A name for this station: its log is kept beside the file, to be "
-                    "merged."
-                ),
-            )
-            if not ok or not station.strip():
-                return
-        day = datetime.now().strftime("%Y-%m-%d")
-        name = next(n for n in (f"{day}{f'-{k}' if k > 1 else ''}" for k in range(1, 10_000)) if n not in taken)
-        if self.act(
-            lambda: self._swap(
-                begin(
-                    self.document.project,
-                    name,
-                    range(1, self.units.value() + 1),
-                    self.school.currentData(),
-                    self.hands.value(),
-                    station=station,
-                    hand=self.hand.text(),
-                    known=self.document.now,
-                    parts=self.document.shelf,
-                )
-            )
-        ):
-            self._behind = True
-            self.catch_up()
-            if self.build is not None and self.build.begun.faults:
-                self.say_wrong(
-                    tr(
-                        "{faults} faults are open: mend them before cutting, or know why not.",
-                        faults=self.build.begun.faults,
-                    )
-                )
-            self.bench.setFocus()
-
-    def _swap(self, build: Build) -> None:
-        self.coiler.drop()
-        self.drawer.drop()
-        if self.build is not None:
-            self._closed(self.build)
-        self.build = build
-        if build.earlier:
-            self.said.emit(tr("Begun by an earlier format: planned once more, and frozen from now on."))
-        if build.bench.strange:
-            self.said.emit(
-                tr(
-                    "△ {count} entries of the log are about what isn’t known here: see the log.",
-                    count=len(build.bench.strange),
-                )
-            )
-        if build.drawing is None:
-            self.drawer.ask(lambda wanted: (build, build.figures()))
-        self.document.measured()
-
-    def _closed(self, build: Build) -> None:
-        """A sitting ends: it is signed."""
-        try:
-            build.close()
-        except UmberError as why:
-            self.document.refused.emit(str(why))
-
     def _drawn(self, answer: tuple[Build, Results]) -> None:
         if answer[0] is self.build:
             self.show_card()
-
-    def forward(self) -> None:
-        """The handful is done, or the piece that was chosen of it, or the step now: as the shop has it."""
-        build = self.build
-        if build is not None:
-            steps = self.in_hand(build)
-            self.chosen = -1
-            self.act((lambda: build.attest(steps)) if steps else build.advance)
-
-    def step_along(self, by: int) -> None:
-        """Left and Right choose a piece of the handful, Escape none."""
-        here = self.build.bench.handful if self.build is not None else None
-        if here is None or len(here.pieces) < 2:
-            return
-        many = len(here.pieces)
-        self.chosen = -1 if not by else (self.chosen + by) % many if self.chosen >= 0 else 0 if by > 0 else many - 1
-        self.show_card()
-
-    def change_habit(self) -> None:
-        """One key attests a whole handful of this operation, or each piece, from now on."""
-        here = self.build.bench.handful if self.build is not None else None
-        if here is not None:
-            self.habits.change(here.first.op)
-            self.show_card()
-        self.to_bench()
-
-    def change_hands(self) -> None:
-        """The next of those who worked on this build works now."""
-        build = self.build
-        if build is not None:
-            names = list(
-                dict.fromkeys(name for event in build.bench.history if (name := str(getattr(event.act, "hand", ""))))
-            )
-            mine = self.hand.text().strip()
-            names += [mine] if mine and mine not in names else []
-            others = names[names.index(mine) + 1 :] + names[: names.index(mine)] if mine in names else names
-            if others:
-                self.hand.setText(others[0])
-                self.say_right(tr("{others} works now", others=others[0]))
-            else:
-                self.say_wrong(tr("Nobody else worked on this build yet: type a name below the builds once."))
-        self.to_bench()
-
-    def another_sample(self) -> None:
-        """The tool's sample is made and measured once more."""
-        if self.build is not None:
-            self.act(self.build.another_sample, tr("a sample first, then the batch goes on"))
-        self.to_bench()
-
-    def backward(self) -> None:
-        """The last act is taken back; what was done to the chosen piece alone, where one is chosen."""
-        build = self.build
-        here = build.bench.handful if build is not None else None
-        if build is not None:
-            piece = here.pieces[self.chosen] if here is not None and 0 <= self.chosen < len(here.pieces) else ()
-            self.act(lambda: build.back(piece), tr("taken back"))
 
     def follow(self) -> None:
         """What another station has logged meanwhile is shown."""
