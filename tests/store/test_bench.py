@@ -31,6 +31,7 @@ from umber_trunk.store.builds import begin, resume
 from umber_trunk.store.facts import facts_of
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.floor import times_of
+from umber_trunk.store.keeping import log_said
 from umber_trunk.store.lines_log import add_line, read_lines, station_path
 from umber_trunk.store.merging import merge
 from umber_trunk.store.project import ProjectFile
@@ -483,6 +484,43 @@ def test_a_kill_at_any_step_loses_no_reading_and_doubles_none(harness: Path, kil
         assert len(done) == len(set(done)) >= min(kill_after, 5)
         assert [step.key for step in build.bench.order.steps[: len(done)]] == done
         assert build.bench.now is build.bench.order.steps[len(done)]
+
+
+def test_what_is_said_is_kept_whole_or_refused(harness: Path) -> None:
+    """A reason that is cut off in silence says something else on a certificate."""
+    whole, more = ("r" * most for most in (1000, 1001))
+    with ProjectFile.open(harness) as project:
+        build = begin(project, "b", (1,))
+        wire = ""
+        while not wire:
+            one = build.bench.now
+            assert one is not None
+            wire = one.operation.wire
+            if build.bench.needs_reading(one):
+                build.release("Mara")
+            build.advance()
+        doors = {
+            "release": lambda text: build.release("Mara", text),
+            "note": build.note,
+            "defect": lambda text: build.defect("jacket-cut", text),
+            "reset": lambda text: build.reset("press 1", "", text),
+            "scrap": lambda text: build.scrap(wire, 1, text),
+            "deviation": lambda text: log_said(project, "b/1", "deviation", {"says": text, "who": "Mara"}),
+            "mended": lambda text: log_said(project, "b/1", "mended", {"says": text, "who": "Mara"}),
+        }
+        for kind, act in doors.items():
+            with pytest.raises(InputError, match="1001 letters, and 1000 are kept"):
+                act(more)
+            act(f"  {whole} ")
+            assert whole in json.dumps(project.floor.events("b")[-1].data), kind
+        for longer, act in (
+            (81, lambda text: build.release(text)),
+            (81, lambda text: log_said(project, "b/1", "serial", {"serial": text})),
+            (81, lambda text: project.floor.waive(text, "none here")),
+            (401, lambda text: project.floor.waive("Mara", text)),
+        ):
+            with pytest.raises(InputError, match=f"{longer} letters"):
+                act("w" * longer)
 
 
 def test_the_log_is_plain_json(harness: Path, capsys: pytest.CaptureFixture[str]) -> None:

@@ -10,6 +10,7 @@ from umber_trunk.cli.kit import units
 from umber_trunk.cli.reading import analysed, is_plain, opened, shelf
 from umber_trunk.cli.terminal import SOUND, out, said_out, stoppable
 from umber_trunk.core.errors import InputError, quoted
+from umber_trunk.core.kept_words import name_kept
 from umber_trunk.core.units import counted
 
 if TYPE_CHECKING:
@@ -282,8 +283,8 @@ def _act(build: Build, words: str) -> None:
         told = build.read(word, rest)
         print(f"    {told.value:g} {told.unit}: {told.verdict}")
     elif word == "hand":
-        build.hand = rest[:80]
-        print(f"    {rest[:80] or 'nobody'} works now")
+        build.hand = name_kept(rest)
+        print(f"    {build.hand or 'nobody'} works now")
     elif word == "release":
         who, _, why = rest.partition(" ")
         build.release(who, why)

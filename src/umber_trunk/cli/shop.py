@@ -10,6 +10,7 @@ from umber_trunk.cli.quotes import day_of
 from umber_trunk.cli.reading import results_of
 from umber_trunk.cli.terminal import FAULTS, SOUND, out
 from umber_trunk.core.errors import InputError, quoted
+from umber_trunk.core.kept_words import MOST_TEXT, said_kept
 
 if TYPE_CHECKING:
     from umber_trunk.store.shop_file import ShopFile
@@ -148,7 +149,7 @@ def _came(file: ShopFile, name: str, judged: str, coil: str | None, who: str) ->
     if area_of(size) > 0 and not coil:
         raise InputError.of("shell.wire-say-coil-name", part=one.part)
     made = Coil(coil, size, one.amount, "", "/".join(words)) if coil else None
-    there = file.take_in(name, judged.strip()[:400], date.today().isoformat(), made, who)
+    there = file.take_in(name, said_kept(judged, MOST_TEXT), date.today().isoformat(), made, who)
     print(f"{one.part}: {there:g} " + (f"m are on the shelf as {coil}." if coil else "are there."))
     return SOUND
 

@@ -46,14 +46,14 @@ def _units(args: argparse.Namespace) -> int:
 
         with opened(args.file) as project:
             if args.serial:
-                log_said(project, args.serial[0], "serial", {"serial": args.serial[1][:80]})
-                print(f"{args.serial[0]} is {args.serial[1]}.")
+                log_said(project, args.serial[0], "serial", {"serial": args.serial[1]})
+                print(f"{args.serial[0]} is {args.serial[1].strip()}.")
             if args.deviation:
                 log_said(
                     project,
                     args.deviation[0],
                     "deviation",
-                    {"says": args.deviation[1][:1000], "who": args.deviation[2][:80]},
+                    {"says": args.deviation[1], "who": args.deviation[2]},
                 )
                 print("The deviation stands in the record.")
         return SOUND
@@ -249,7 +249,7 @@ def _repair(args: argparse.Namespace) -> int:
     with opened(args.file, for_writing=bool(args.mended)) as project:
         record = kept_unit(project, args.unit)
         if args.mended:
-            log_said(project, args.unit, "mended", {"says": args.mended[:1000], "who": args.who[:80]})
+            log_said(project, args.unit, "mended", {"says": args.mended, "who": args.who})
             print("Noted; the unit is to be proven anew.")
             return SOUND
         found = repair_of(project, record, args.end)

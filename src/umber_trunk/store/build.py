@@ -15,6 +15,7 @@ from typing import Any
 
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.errors import InputError, Wanted, always
+from umber_trunk.core.kept_words import name_kept, said_kept
 from umber_trunk.core.kit.coilcut import CutPlan, plan_cuts
 from umber_trunk.core.kit.coils import USABLE_M, Piece, suits
 from umber_trunk.core.make.bench import Bench, BenchError
@@ -272,7 +273,7 @@ class Build:
             code=code,
             says=told,
             comes_to=comes_to,
-            note=note[:400],
+            note=said_kept(note),
             wire=one.wire,
             side=one.side,
             tool=one.tool,
@@ -289,21 +290,21 @@ class Build:
             raise BenchError.of("store.no-step-to-release")
         if not who.strip():
             raise InputError.of("store.say-who-releases")
-        return self._say(Release(who=who.strip()[:80], why=why[:200]), step)
+        return self._say(Release(who=name_kept(who), why=said_kept(why)), step)
 
     def remake(self, wire: str, side: str, unit: int, why: str = "") -> Event:
         """An end is started over."""
         if side not in ("start", "finish"):
             raise InputError.of("store.no-end-of-wire", side=side[:40])
-        return self._log(self.bench.remake(new_id(), now_ms(), wire, side, unit, why[:200]))
+        return self._log(self.bench.remake(new_id(), now_ms(), wire, side, unit, said_kept(why)))
 
     def scrap(self, wire: str, unit: int, why: str = "") -> Event:
         """A wire is given up and made anew."""
-        return self._log(self.bench.scrap(new_id(), now_ms(), wire, unit, why[:200]))
+        return self._log(self.bench.scrap(new_id(), now_ms(), wire, unit, said_kept(why)))
 
     def note(self, text: str) -> Event:
         """Words at the step now."""
-        return self._say(Note(says=text[:1000]), self.bench.now)
+        return self._say(Note(says=said_kept(text)), self.bench.now)
 
     def photograph(self, name: str, text: str, step: Timed | None) -> Event:
         """A photograph at a step: its file's name, and the text it is kept as, which goes into the file with it."""
@@ -315,7 +316,7 @@ class Build:
         batch goes on."""
         if not tool:
             raise InputError.of("store.say-which-tool-was-set-anew")
-        return self._log(self.bench.set_anew(new_id(), now_ms(), tool, setting, why[:200]))
+        return self._log(self.bench.set_anew(new_id(), now_ms(), tool, setting, said_kept(why)))
 
     def pause(self) -> Event:
         """The bench is left; its clock stops, and the sitting is signed."""

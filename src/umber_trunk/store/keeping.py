@@ -13,6 +13,7 @@ from umber_trunk.core.errors import InputError
 from umber_trunk.core.keep.compare import Upgrade, upgrade
 from umber_trunk.core.keep.stations import disputes
 from umber_trunk.core.keep.unit_record import UnitRecord, said_of
+from umber_trunk.core.kept_words import name_kept, said_kept
 from umber_trunk.core.make.bench import Bench
 from umber_trunk.core.make.events import Act, Begin, Event, KeyAct, Merged, Note, Planned, Signed, Strike, event
 from umber_trunk.core.make.frozen import Frozen, freeze
@@ -42,7 +43,7 @@ def strike(project: ProjectFile, entry: str, who: str, why: str) -> str:
         raise InputError.of("store.entry-holds-log-together", n=found.n, found=found.kind)
     if any(isinstance(one.act, Strike) and one.act.of == found.id for one in rows):
         raise InputError.of("store.entry-is-struck-already", n=found.n)
-    act = Strike(of=found.id, who=who.strip()[:80], why=why.strip()[:1000])
+    act = Strike(of=found.id, who=name_kept(who), why=said_kept(why))
     said = Event(new_id(), found.build, now_ms(), act, found.unit, found.step)
     project.floor.append_with([said], (), "strike")
     return f"Entry {found.n}, {found.kind} of {found.build or 'the log'}{f' / {found.unit}' if found.unit else ''}"
@@ -67,7 +68,7 @@ def choose(project: ProjectFile, stands: str, other: str, who: str, why: str, bo
         raise StoreError.of("store.entries-and-dont-contradict", stands=stands[:20], other=other[:20])
     one = next(each for each in (found.one, found.other) if stands in (each.id, str(each.n)))
     gone = found.other if one is found.one else found.one
-    said = {"who": who.strip()[:80], "why": why.strip()[:1000]}
+    said = {"who": name_kept(who), "why": said_kept(why)}
     act: Act = (
         Note(says="both stand", both=(one.id, gone.id), **said) if both else Strike(of=gone.id, stands=one.id, **said)
     )
@@ -76,11 +77,12 @@ def choose(project: ProjectFile, stands: str, other: str, who: str, why: str, bo
     return f"{found.told}: both stand" if both else f"{found.told}: entry {one.n} stands, entry {gone.n} is struck"
 
 
-def log_said(project: ProjectFile, name: str, kind: str, data: Mapping[str, Any]) -> None:
-    """Adds an entry about a unit. InputError for a serial another unit has."""
+def log_said(project: ProjectFile, name: str, kind: str, data: Mapping[str, str]) -> None:
+    """Adds an entry about a unit. InputError for a serial another unit has, and for words longer than are kept."""
     record = kept_unit(project, name)
     if not all(str(value).strip() for value in data.values()):
         raise InputError.of("store.field-empty")
+    data = {key: name_kept(said) if key in ("who", "serial") else said_kept(said) for key, said in data.items()}
     if kind == "serial":
         others = [
             one
@@ -165,7 +167,7 @@ def take_upgrade(
     fresh = {
         "units": [record.unit],
         "revision": revision,
-        "hand": who.strip()[:80],
+        "hand": name_kept(who),
         "version": __version__,
         "design": design,
         "order": order,
@@ -184,7 +186,7 @@ def take_upgrade(
             events.append(event(new_id(), build, one.at_ms, kind, one.unit, step, data))
     events.append(
         _event(
-            record, "upgrade", {"revision": revision, "voids": list(found.voids), "who": who.strip()[:80], "to": build}
+            record, "upgrade", {"revision": revision, "voids": list(found.voids), "who": name_kept(who), "to": build}
         )
     )
     project.floor.append_with(events, (frozen.design_text, frozen.order_text), "sitting")

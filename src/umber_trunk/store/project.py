@@ -15,6 +15,7 @@ from typing import TYPE_CHECKING, TypeVar
 
 from umber_trunk.core.harness.edits import verified
 from umber_trunk.core.harness.model import Design
+from umber_trunk.core.kept_words import MOST_TEXT, said_kept
 from umber_trunk.store import copies, database
 from umber_trunk.store.clock import new_id
 from umber_trunk.store.database import Transaction, at_ease, locked, opened, refuse_foreign, unlocked
@@ -316,8 +317,9 @@ class ProjectFile:
             raise StoreError.of("store.revision-is-frozen-already", seq=seq, frozen=known.frozen)
         if not name.strip():
             raise StoreError.of("store.frozen-revision-needs-name")
+        named = said_kept(name, MOST_TEXT)
         with Transaction(self._db, self.path, self._watch):
-            self._history.freeze(seq, name.strip()[:200])
+            self._history.freeze(seq, named)
         self._changed = True
 
     def beside(self) -> ProjectFile:

@@ -11,6 +11,7 @@ from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import InputError, Wanted, always, go_on_if
 from umber_trunk.core.keep.record import made_wires, records
 from umber_trunk.core.keep.unit_fold import SIMULATED
+from umber_trunk.core.kept_words import name_kept, said_kept
 from umber_trunk.core.make.events import Act, Event, Undo
 from umber_trunk.core.make.unit_acts import AsIs, Found, Proof, Proven, Safe, Test
 from umber_trunk.core.prove.blind import with_untold
@@ -177,7 +178,7 @@ class UnitProof:
         """Somebody answers for proving a unit whose steps aren't in the log."""
         if not who.strip() or not why.strip():
             raise InputError.of("store.say-who-takes-unit")
-        self.project.floor.append([self._event(AsIs(who=who.strip()[:80], why=why.strip()[:1000]))])
+        self.project.floor.append([self._event(AsIs(who=name_kept(who), why=said_kept(why)))])
         self.read()
 
     def answer(self, value: float | None = None, ok: bool | None = None, simulated: bool = False) -> Answer:

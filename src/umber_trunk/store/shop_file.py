@@ -20,6 +20,7 @@ from pydantic import ValidationError
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import change
 from umber_trunk.core.keep.seals import FIRST, broken_at, sealed
+from umber_trunk.core.kept_words import MOST_TEXT, name_kept, said_kept
 from umber_trunk.core.kit.coils import Coil
 from umber_trunk.core.shop.things import KINDS, Shop
 from umber_trunk.store import database
@@ -200,7 +201,12 @@ class ShopFile:
             known = self._db.execute("SELECT body FROM item WHERE kind = ? AND id = ?", (kind, name)).fetchone()
             if (str(known[0]) if known else "") == body:
                 continue
-            act = {"kind": kind, "id": name, "row": json.loads(body) if body else None, "why": why[:400]}
+            act = {
+                "kind": kind,
+                "id": name,
+                "row": json.loads(body) if body else None,
+                "why": said_kept(why, MOST_TEXT),
+            }
             self._log(act, who, at_ms)
             if not body:
                 self._db.execute("DELETE FROM item WHERE kind = ? AND id = ?", (kind, name))
@@ -277,9 +283,9 @@ class ShopFile:
     def _log(self, act: dict[str, Any], who: str, at_ms: int) -> None:
         last = self._db.execute("SELECT n, seal FROM act ORDER BY n DESC LIMIT 1").fetchone()
         number, before = (int(last[0]), str(last[1])) if last else (0, FIRST)
-        told, act_id = json.dumps(act, ensure_ascii=False), new_id()
-        seal = sealed(before, act_id, who[:80], at_ms, told)
-        self._db.execute("INSERT INTO act VALUES (?, ?, ?, ?, ?, ?)", (number + 1, act_id, at_ms, who[:80], told, seal))
+        told, act_id, who = json.dumps(act, ensure_ascii=False), new_id(), name_kept(who)
+        seal = sealed(before, act_id, who, at_ms, told)
+        self._db.execute("INSERT INTO act VALUES (?, ?, ?, ?, ?, ?)", (number + 1, act_id, at_ms, who, told, seal))
 
     def coils(self) -> list[Held]:
         """Its coils, with what is left of each."""

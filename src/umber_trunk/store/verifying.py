@@ -8,6 +8,7 @@ from typing import Any
 
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.keep.seals import FIRST
+from umber_trunk.core.kept_words import name_kept, said_kept
 from umber_trunk.core.make.events import Event, KeyAct
 from umber_trunk.core.moments import moment
 from umber_trunk.store.clock import new_id, now_ms
@@ -84,5 +85,7 @@ def note_key(project: ProjectFile | None, act: str, key: str, name: str, who: st
     if project is None:
         know(key, f"{name} (lost)" if act == "lost" else name)
         return
-    said = KeyAct.model_validate({"act": act, "key": key, "name": name[:80], "who": who[:80], "why": why[:1000]})
+    said = KeyAct.model_validate(
+        {"act": act, "key": key, "name": name_kept(name), "who": name_kept(who), "why": said_kept(why)}
+    )
     project.floor.append_with([Event(new_id(), SHOP, now_ms(), said)], (), "key")

@@ -36,6 +36,7 @@ from umber_trunk.core.harness.model import Design
 from umber_trunk.core.harness.option import Only, Option, Variant
 from umber_trunk.core.harness.variants import put_option, put_variant, variant_of, with_options, without_option
 from umber_trunk.core.keep.compare import compare
+from umber_trunk.core.kept_words import name_kept
 from umber_trunk.core.lengths.wire_lengths import wire_lengths
 from umber_trunk.core.results import Results
 from umber_trunk.store.project import ProjectFile
@@ -230,7 +231,7 @@ class VariantsSheet(QDialog):
         )
         if meant and name.strip():
             only = tuple(Only(table="ends", id=end) for end in self.chosen_ends)
-            self._apply(lambda design: put_option(design, Option(id=name.strip()[:80], only=only)), f"option {name}")
+            self._apply(lambda design: put_option(design, Option(id=name_kept(name), only=only)), f"option {name}")
 
     def new_variant(self) -> None:
         """A name for some options, as “full = winch + lamps”."""
@@ -242,7 +243,7 @@ class VariantsSheet(QDialog):
         if meant and name.strip():
             chosen = tuple(part.strip() for part in options.split("+") if part.strip())
             self._apply(
-                lambda design: put_variant(design, Variant(id=name.strip()[:80], options=chosen)), f"variant {name}"
+                lambda design: put_variant(design, Variant(id=name_kept(name), options=chosen)), f"variant {name}"
             )
 
     def take_out(self) -> None:

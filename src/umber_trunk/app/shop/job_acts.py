@@ -15,6 +15,7 @@ from umber_trunk.app.widgets.asked import text_asked
 from umber_trunk.app.widgets.plain import tell
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import InputError, UmberError
+from umber_trunk.core.kept_words import MOST_TEXT, said_kept
 from umber_trunk.core.shop.jobs import accept, close, hand_over
 from umber_trunk.core.shop.things import Delivery, Job
 from umber_trunk.store.shop_file import ShopFile
@@ -98,8 +99,11 @@ class JobActs(QMainWindow):
             )
             if not meant or not who.strip():
                 return
-        given = Delivery(day=self.day.isoformat(), units=tuple(map(int, units)), who=who.strip()[:400])
-        self._edit("handed over", partial(hand_over, given=given))
+        gone, day = tuple(map(int, units)), self.day.isoformat()
+        self._edit(
+            "handed over",
+            lambda job: hand_over(job, Delivery(day=day, units=gone, who=said_kept(who, MOST_TEXT))),
+        )
 
     def close_job(self) -> None:
         """Nothing more is to be done for the chosen job; why, where not all of it went out."""

@@ -6,6 +6,8 @@ from PySide6.QtWidgets import QInputDialog, QWidget
 
 from umber_trunk.app.widgets.plain import plain_of
 from umber_trunk.app.widgets.words import tr
+from umber_trunk.core.errors import InputError
+from umber_trunk.core.kept_words import name_kept, said_kept
 
 TRIES = 3
 
@@ -29,7 +31,10 @@ def name_and_what(parent: QWidget, title: str, question: str) -> tuple[str, str]
         if not ok:
             return None
         who, _, what = (part.strip() for part in typed.partition(":"))
-        if who and what:
-            return who[:80], what[:1000]
-        asked = f"{question}\n{tr('Both are needed: a name, a colon, and what.')}"
+        try:
+            if who and what:
+                return name_kept(who), said_kept(what)
+            asked = f"{question}\n{tr('Both are needed: a name, a colon, and what.')}"
+        except InputError as why:
+            asked = f"{question}\n{why}"
     return None

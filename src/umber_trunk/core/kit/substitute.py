@@ -7,6 +7,7 @@ from umber_trunk.core.catalog.conductors import area_of, parse_size, show_size
 from umber_trunk.core.errors import EditError
 from umber_trunk.core.harness.edits import change, drop, put
 from umber_trunk.core.harness.model import Decision, Design, Wire
+from umber_trunk.core.kept_words import MOST_TEXT, name_kept, said_kept
 from umber_trunk.core.kit.cutlist import colour_text, colours_of
 
 
@@ -34,7 +35,7 @@ def substitute(
     was = known.was if known is not None else _said(wire, planned)
     if now == _said(wire, planned):
         raise EditError.of("kit.wire-is-so-already", wire_id=wire_id, now=now)
-    decision = Decision(id=wire_id, wire=wire_id, was=was, now=now, who=who.strip()[:80], why=why.strip()[:200])
+    decision = Decision(id=wire_id, wire=wire_id, was=was, now=now, who=name_kept(who), why=said_kept(why, MOST_TEXT))
     return put(put(design, "wires", made), "decisions", decision)
 
 

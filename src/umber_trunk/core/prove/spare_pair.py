@@ -8,6 +8,7 @@ from collections.abc import Mapping
 from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.errors import EditError, quoted
 from umber_trunk.core.harness.model import Decision, Design, Wire
+from umber_trunk.core.kept_words import MOST_TEXT, name_kept, said_kept
 
 SWAPPED = ("core", "pair", "colour", "stripe")
 
@@ -42,8 +43,8 @@ def take_spare(design: Design, bad: str, spare: str, who: str, why: str = "") ->
                 wire=old.id,
                 was=_said(old),
                 now=_said(other),
-                who=who.strip(),
-                why=(why.strip() or "core found bad")[:400],
+                who=name_kept(who),
+                why=said_kept(why, MOST_TEXT) or "core found bad",
             )
         )
     worse, better = by_id[bad], by_id[spare]
@@ -52,7 +53,7 @@ def take_spare(design: Design, bad: str, spare: str, who: str, why: str = "") ->
         f"{better.pair or better.core} takes its place, decided by {who.strip()}"
     )
     wires = tuple(new.get(wire.id, wire) for wire in design.wires)
-    return design.model_copy(update={"wires": wires, "decisions": (*design.decisions, *decisions)}), told[:200]
+    return design.model_copy(update={"wires": wires, "decisions": (*design.decisions, *decisions)}), told
 
 
 def _pairs(design: Design, wires: Mapping[str, Wire], bad: str, spare: str) -> tuple[list[Wire], list[Wire]]:

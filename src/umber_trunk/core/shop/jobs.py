@@ -13,6 +13,7 @@ from typing import Any
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import change
 from umber_trunk.core.harness.price import plain_part
+from umber_trunk.core.kept_words import MOST_TEXT, said_kept
 from umber_trunk.core.moments import Day, day_from
 from umber_trunk.core.shop.things import Delivery, Job, Repair, Shop
 
@@ -175,13 +176,13 @@ def close(job: Job, day: Day, why: str = "") -> Job:
     """Nothing more is done for it. InputError where not all of it went out and nobody says why."""
     if len(job.handed) < job.units and not why.strip():
         raise InputError.of("shop.units-were-handed-over", count=len(job.handed), units=job.units, job=job.id)
-    note = "; ".join(part for part in (job.note, why.strip()) if part)[:400]
+    note = said_kept("; ".join(part for part in (job.note, why.strip()) if part), MOST_TEXT)
     return _with(job, closed=day.isoformat(), note=note)
 
 
 def cancel(job: Job, why: str) -> Job:
     """It is given up, with why. InputError where nothing more is done for it anyway."""
-    return _with(job, cancelled=why.strip()[:400])
+    return _with(job, cancelled=said_kept(why, MOST_TEXT))
 
 
 def repaired(job: Job, what: Repair) -> Job:

@@ -57,7 +57,7 @@ class SaidOfIt(Desk):
         if self.record is not None:
             text, ok = text_asked(self, tr("Serial"), tr("Serial of this unit:"))
             if ok:
-                self._log("serial", {"serial": text.strip()[:80]})
+                self._log("serial", {"serial": text.strip()})
 
     def deviate(self) -> None:
         """Something that is otherwise than planned."""

@@ -73,7 +73,7 @@ class Repairs(AtProof):
                 self.document.project,
                 f"{self.kept.build}/{self.kept.unit}",
                 "mended",
-                {"says": what[:1000], "who": self.hand.text()[:80]} | ({"was": was} if was else {}),
+                {"says": what, "who": self.hand.text()} | ({"was": was} if was else {}),
             )
         except UmberError as why:
             self.tell(str(why), True)
