@@ -41,7 +41,7 @@ def ours(made: Sections, outer: float, core: float, watts: float, wall: float = 
 
 @pytest.mark.timeout(1200 if LONG else 120)
 def test_bundles_are_as_warm_as_a_volume_model_finds_them() -> None:
-    """−3 to +12 % of the rise in 49 of 50, none under −4 or over +14 %; no snug cover makes a bundle cooler than bare."""
+    """−3 to +12 % of the rise in 49 of 50, none under −4 or over +14 %; none is cooler in a snug cover than bare."""
     off: dict[str, list[float]] = {"bare": [], "snug": [], "tube": []}
     for number in range(200 if LONG else 3):
         draw = random.Random(number)
