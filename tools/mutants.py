@@ -1,5 +1,5 @@
-"""The small ways in which a module can be changed: comparisons and sums turned round, statements left out, constants and
-conditions made others."""
+"""The small ways in which a module can be changed: comparisons and sums turned round, statements left out, constants
+and conditions made others."""
 
 from __future__ import annotations
 

@@ -255,6 +255,9 @@ def test_a_build_goes_on_at_the_very_step_and_books_its_coils(harness: Path) -> 
             coil = build.bench.done[cut.key].data["coil"]
         left = {held.coil.id: held.left_m for held in project.floor.coils()}
         assert left[coil] == pytest.approx(200 - float(build.bench.done[cut.key].data["coil_m"]), abs=1e-3)
+        at_ms = build.bench.history[-1].at_ms
+        project.floor.put_coils([one for one in sizes() if one.id == coil], at_ms + 1)
+        assert next(held.left_m for held in project.floor.coils() if held.coil.id == coil) == 200  # counted anew since
         assert any(row.frozen == "build one" for row in project.revisions())
         with pytest.raises(StoreError, match="already"):
             begin(project, "one", [1])

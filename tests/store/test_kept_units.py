@@ -10,6 +10,7 @@ import socket
 import sqlite3
 import threading
 from collections.abc import Iterator
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -26,6 +27,7 @@ from umber_trunk.core.keep.marks import marks
 from umber_trunk.core.keep.record import records
 from umber_trunk.core.keep.seals import FIRST, broken_at, sealed
 from umber_trunk.core.make.events import Event, event
+from umber_trunk.core.make.unit_acts import Found
 from umber_trunk.core.prove.faults import parse_fault
 from umber_trunk.core.prove.netlist import netlist
 from umber_trunk.core.prove.probe import Probe
@@ -506,6 +508,18 @@ class TestProofs:
         after = certificate(kept.results, kept_unit(shore, "lot 1/1"), shore.floor.seal())
         assert (after.sound, "test record" in after.title) == (False, True)
         assert dict(after.tables[0].rows)["Proven by"].startswith("not proven: ")  # type: ignore[arg-type]
+        # a reading out of its band is never printed as a sound one; a fault that was named is, until it is proven
+        first, *rest = record.tests
+        fault = Found(says="W7 is open", probability=0.8)
+        bad = replace(
+            record, tests=[(first[0], first[1].model_copy(update={"ok": False})), *rest], found=[(first[0], fault)]
+        )
+        tables = certificate(kept.results, bad, seal).tables
+        (marked,) = [[row[-1] for row in table.rows] for table in tables if table.titles[:2] == ("No", "Test")]
+        assert marked == ["✕", *["✓"] * len(rest)]
+        assert "Likeliest fault" not in str(tables)
+        open_ = replace(kept_unit(shore, "lot 1/1"), found=[(first[0], fault)])
+        assert (("W7 is open", "80 %"),) in [table.rows for table in certificate(kept.results, open_, seal).tables]
 
     def test_taking_back_the_last_answer_takes_the_word_back(self, shore: ProjectFile) -> None:
         kept = loaded(shore, 1)

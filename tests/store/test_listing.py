@@ -240,6 +240,7 @@ def test_all_that_is_passed_over_or_unused_is_named() -> None:
         ("To (pin)", "to-pin"), ("Cross-section [mm²]", "size"), ("Wire size AWG", "size"), ("AWG", "size"), ("Base colour", "colour"),
         ("Tracer", "stripe"), ("Run length in mm", "length"), ("Leiterquerschnitt", "size"), ("Aderfarbe", "colour"), ("Länge", "length"),
         ("Longueur (mm)", "length"), ("Repère", "wire"), ("Sección", "size"), ("Hasta", "to"), ("Cavity", "pin"), ("Signal", "name"),
+        ("Schnittlänge [mm]", "length"), ("Longueur de coupe (mm)", "length"), ("Długość przewodu", "length"), ("Total length", "length"),
         ("Remarks", "remark"), ("Weight", None), ("Price (m)", None),
     ],
 )  # fmt: skip
@@ -577,6 +578,8 @@ def test_formulas_are_neutralised() -> None:
     book = load_workbook(io.BytesIO(sheets.xlsx_bytes([("a", rows)])))
     assert [cell.value for cell in book["a"][1]][:4] == ["=1+1", "+x", "-", "@now"]
     assert all(cell.data_type != "f" for cell in book["a"][1])
+    wide = load_workbook(io.BytesIO(sheets.xlsx_bytes([("a", [["x" * 200, "y" * 20, "z"]])])))["a"].column_dimensions
+    assert [wide[letter].width for letter in "ABC"] == [60, 22, 8]
     kept = ["=1+1", "\t+x", "'abc", "'", "-", "−4", "plain", ""]
     assert [sheets.unquoted(str(sheets.safe_cell(cell))) for cell in kept] == kept
 

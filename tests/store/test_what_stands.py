@@ -630,7 +630,8 @@ def test_an_entry_struck_is_kept_and_makes_nothing_more_proven(proved: ProjectFi
     with pytest.raises(InputError, match="struck"):
         strike(proved, "1", "Jo", "x")
     at = next(n for n, row in enumerate(rows, 1) if row is measured(rows))
-    assert "test" in strike(proved, str(at), "Jo", "read at the wrong plug")
+    build, unit = UNIT.split("/")
+    assert strike(proved, str(at), "Jo", "read at the wrong plug") == f"Entry {at}, test of {build} / {unit}"
     record = kept_unit(proved, UNIT)
     assert (record.certain, record.struck[0][2].who, len(told(proved))) == (False, "Jo", len(rows) + 2)
     assert "struck by Jo" in record.why

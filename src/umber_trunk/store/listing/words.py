@@ -118,7 +118,11 @@ TITLES: dict[str, str] = {
     "length": folded(
         r"length|wire length|len|cut length|feet|ft|m|cm|metres|meters|inches|mètres|metros|metri|run|"
         r"run length|distance|finished length|länge|laenge|leitungslänge|zuschnitt|lg|longueur|long|longitud|"
-        r"largo|lunghezza|lungh|lung|comprimento|comp|lengte|lengde|długość|dł|längd|délka"
+        r"largo|lunghezza|lungh|lung|comprimento|comp|lengte|lengde|długość|dł|längd|délka|"
+        r"cut to|(?:total|overall|cable|lead) length|(?:kabel|ader|draht|schnitt|zuschnitt|leiter|gesamt)länge|"
+        r"longueur (?:de coupe|coupe|totale|du fil)|longitud (?:de corte|total|del cable)|"
+        r"lunghezza (?:di taglio|taglio|totale|filo|cavo)|comprimento (?:de corte|total|do fio)|"
+        r"(?:kap|snij|draad|kabel)lengte|(?:kap|kabel|total)längd|długość (?:cięcia|przewodu)|délka (?:řezu|vodiče)"
     ),
     "unit": r"units?|einheit|unite|unidad|unita|unidade|eenheid|jednostka|enhet|jednotka|uom",
     "count": folded(
