@@ -303,6 +303,7 @@ def test_german_says_the_cautions_and_the_bench(
             if message.id and message.string:
                 holes = [set(re.findall(r"{(\w+)", str(text))) for text in (message.id, message.string)]
                 assert holes[0] == holes[1], message.id
+                assert not re.search(r"{\w+\|[^{}]*{", f"{message.id} {message.string}")  # one or many hold no value
             # sentences with a code are all German: findings, cautions, the bench and the proof, all that is refused
             if message.context and re.sub(r"{\w+}|\W", "", str(message.id)):
                 assert message.string, message.context

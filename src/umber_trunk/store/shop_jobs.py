@@ -24,6 +24,7 @@ from umber_trunk.core.make.events import Done, Event, Remake, Scrap
 from umber_trunk.core.make.timed import Order
 from umber_trunk.core.make.times import Times, learn
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import NOTHING
 from umber_trunk.core.shop.jobs import JobSeen, JobState, UnitSeen, state_of
 from umber_trunk.core.shop.offers import Seen
 from umber_trunk.core.shop.one_shelf import ShelfPlan, Wants, shelf_plan
@@ -115,7 +116,7 @@ class ShopSeen:
         units = tuple(_unit(one, (found.cut_left or {}).get((one.build, one.unit), [])) for one in mine)
         faults = sum(row.severity is Severity.FAULT for row in results.findings)
         told = alarms([one for one in found.events if one.build in builds_of(job)])
-        waits = tuple(row.message.rstrip(".") for row in told)
+        waits = tuple(row.says for row in told)
         seen = JobSeen("", found.revision, _newest(found, job), units, faults, waits)
         return JobBeside(job, seen, self._wants(job, found, mine, results), results)
 
@@ -248,9 +249,9 @@ def read_harness(path: Path) -> HarnessSeen:
 
 
 def _unit(one: UnitRecord, left: Sequence[Piece]) -> UnitSeen:
-    wrong = one.why if one.faulty or one.ended else ""
+    wrong = one.reason if one.faulty or one.ended else NOTHING
     to_cut = any(piece.unit == one.unit for piece in left)
-    return UnitSeen(one.build, one.unit, not to_cut, one.left, one.steps, one.certain, wrong.rstrip("."))
+    return UnitSeen(one.build, one.unit, not to_cut, one.left, one.steps, one.certain, wrong)
 
 
 def states(seen: ShopSeen, day: date, plan: ShelfPlan | None = None) -> list[JobState]:

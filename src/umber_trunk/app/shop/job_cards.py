@@ -38,7 +38,7 @@ class JobCards(QListWidget):
         for state in sorted(shown.states, key=_order):
             item = QListWidgetItem(_told(state))
             item.setData(JOB, state.job.id)
-            item.setToolTip(plain_of("\n".join(state.holds)))
+            item.setToolTip(plain_of("\n".join(map(str, state.holds))))
             self.addItem(item)
         self.blockSignals(False)
         rows = [self.item(row).data(JOB) for row in range(self.count())]
@@ -144,7 +144,7 @@ class _Card(QStyledItemDelegate):
         ladder = QRectF(room.left(), room.top() + head.height() + line + 4, room.width(), fine.height() + 12)
         _ladder(painter, ladder, state, small, fine)
         painter.setFont(small)
-        hold = state.holds[0] if state.holds else ""
+        hold = str(state.holds[0]) if state.holds else ""
         more = f"  (+{len(state.holds) - 1})" if len(state.holds) > 1 else ""
         painter.setPen(theme.TIGHT_TEXT if hold else theme.GOOD)
         free = room.width() - fine.horizontalAdvance(more)

@@ -15,6 +15,7 @@ from umber_trunk.core.harness.edits import change
 from umber_trunk.core.harness.price import plain_part
 from umber_trunk.core.kept_words import MOST_TEXT, said_kept
 from umber_trunk.core.moments import Day, day_from
+from umber_trunk.core.sentences import NOTHING, Message
 from umber_trunk.core.shop.things import Delivery, Job, Repair, Shop
 
 ASKED, QUOTED, ACCEPTED, CUT, MADE = "asked", "quoted", "accepted", "cut", "made"
@@ -22,6 +23,8 @@ PROVEN, HANDED, CLOSED, CANCELLED = "proven", "handed over", "closed", "cancelle
 STATES = (ASKED, QUOTED, ACCEPTED, CUT, MADE, PROVEN, HANDED, CLOSED, CANCELLED)
 SOON_DAYS = 7
 """A day that is due sooner is said."""
+MOST_TOLD = 3
+"""So many units with something against them, and lengths that are lacking, are said of a job."""
 
 
 @dataclass(frozen=True)
@@ -35,7 +38,7 @@ class UnitSeen:
     left: int
     of: int
     proven: bool
-    wrong: str = ""
+    wrong: Message = NOTHING
 
     @property
     def made(self) -> bool:
@@ -53,7 +56,7 @@ class JobSeen:
     digest: str = ""
     units: tuple[UnitSeen, ...] = ()
     faults: int = 0
-    waits: tuple[str, ...] = ()
+    waits: tuple[Message, ...] = ()
 
     @property
     def proven(self) -> frozenset[int]:
@@ -73,7 +76,7 @@ class JobState:
     made: int
     proven: int
     handed: int
-    holds: tuple[str, ...] = field(default=())
+    holds: tuple[Message, ...] = field(default=())
 
     @property
     def told(self) -> str:
@@ -121,34 +124,35 @@ def _state(job: Job, begun: int, cut: int, made: int, proven: int, handed: int) 
     return CUT if begun >= job.units and cut >= job.units else ACCEPTED
 
 
-def _holds(job: Job, seen: JobSeen, shop: Shop, day: Day, short: Sequence[str], state: str) -> list[str]:
+def _holds(job: Job, seen: JobSeen, shop: Shop, day: Day, short: Sequence[str], state: str) -> list[Message]:
     """What holds a job up, in sentences without their dots: what nobody but somebody at the shop can settle first."""
-    found = []
+    found = list[Message]()
     if seen.lost:
-        found.append(f"its harness can’t be read: {seen.lost}")
+        found.append(Message.of("hold.harness-lost", why=seen.lost))
     elif job.accepted is None:
-        found.append("nobody has accepted the offer" if job.quoted is not None else "nothing was offered yet")
+        found.append(Message.of("hold.not-accepted" if job.quoted is not None else "hold.not-offered"))
     changed = job.digest and job.digest != seen.digest and job.revision != seen.revision
     if changed and not seen.lost and not seen.units:
-        found.append(f"the harness was changed since revision {job.revision} was offered")
+        found.append(Message.of("hold.changed-since", revision=job.revision))
     if seen.faults and not seen.units:
-        found.append(f"{seen.faults} faults stand in the harness")
-    found += [f"unit {unit.unit} of {unit.build}: {unit.wrong}" for unit in seen.units if unit.wrong][:3]
+        found.append(Message.of("hold.faults", count=seen.faults))
+    wrong = [one for one in seen.units if one.wrong.code or one.wrong.as_was][:MOST_TOLD]
+    found += [Message.of("hold.unit", unit=one.unit, build=one.build, why=one.wrong) for one in wrong]
     if job.accepted is not None and state in (ACCEPTED, CUT):
-        found += [f"the shelf lacks {what}" for what in short][:3]
+        found += [Message.of("hold.lacks", what=what) for what in short[:MOST_TOLD]]
     lacking = {plain_part(what.partition(" of ")[2]) for what in short}
     found += [
-        f"{one.part} from {one.supplier or 'its supplier'} is to come{f' on {one.due}' if one.due else ''}"
+        Message.of("hold.to-come", part=one.part, supplier=one.supplier, due=one.due)
         for one in shop.incoming
         if one.came is None and plain_part(one.part) in lacking
     ]
-    found += seen.waits
+    found += [Message.of("hold.alarm", says=says) for says in seen.waits]
     if job.due is not None and state not in (HANDED,):
         days = (day_from(job.due) - day).days
         if days < 0:
-            found.append(f"due {-days} days ago")
+            found.append(Message.of("hold.overdue", days=-days))
         elif days <= SOON_DAYS and job.accepted is not None:
-            found.append(f"due in {days} days")
+            found.append(Message.of("hold.due-soon", days=days))
     return found
 
 
