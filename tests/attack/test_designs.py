@@ -12,6 +12,7 @@ import os
 import random
 import resource
 import shlex
+import signal
 import subprocess
 import sys
 from collections.abc import Callable
@@ -153,12 +154,13 @@ def bounded(words: list[str], line: str) -> list[tuple[str, str]]:
     done.returncode = code
     told = f"status {code}, {took:.1f} s of {limit_s:.1f} s, {memory / 1e6:.0f} MB, {said[-160:]!r}"
     print(f"{line}: {told}", flush=True)
-    late = took > limit_s and line.split()[0] not in BEST_SO_FAR
+    over = took > limit_s or code == -signal.SIGXCPU  # stopped at the limit, which is counted in whole seconds
+    late = over and line.split()[0] not in BEST_SO_FAR
     return (
         [(line, told)]
         if late
         or memory > MOST_BYTES
-        or (code not in (0, 1, 2, 130) and not late and took < limit_s)
+        or (code not in (0, 1, 2, 130) and not over)
         or "a bug of its own" in said
         else []
     )
