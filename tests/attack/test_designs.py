@@ -158,9 +158,6 @@ def bounded(words: list[str], line: str) -> list[tuple[str, str]]:
     late = over and line.split()[0] not in BEST_SO_FAR
     return (
         [(line, told)]
-        if late
-        or memory > MOST_BYTES
-        or (code not in (0, 1, 2, 130) and not over)
-        or "a bug of its own" in said
+        if late or memory > MOST_BYTES or (code not in (0, 1, 2, 130) and not over) or "a bug of its own" in said
         else []
     )
