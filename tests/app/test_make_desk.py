@@ -239,7 +239,12 @@ def test_a_handful_by_keys_alone(qtbot: Any, open_window: Opened, monkeypatch: p
     assert "piece by piece" in desk.habit.text()
     qtbot.keyClick(bench, keys.Key_Space)
     assert build.bench.count[0] == 1
-    assert not MakeDesk(window.document).habits.whole("cut")
+    beside = MakeDesk(window.document)
+    assert not beside.habits.whole("cut")
+    beside.show_card()
+    assert beside.busy  # the trunk is told in a moment, unless the desk is closed before
+    beside.close_background()
+    assert not beside.busy
     qtbot.keyClick(desk, keys.Key_F3)
     desk.hand.setText("Mara")
     qtbot.keyClick(bench, keys.Key_Space)

@@ -12,7 +12,7 @@ from umber_trunk.core.make.measuring import PULL_CONTACT_N, PULL_LUG_N
 from umber_trunk.core.physics.damage import VEHICLE_CLASSES_C, VEHICLE_HOURS
 from umber_trunk.core.physics.fuses import BLADE_A
 from umber_trunk.core.physics.heat import METAL_W_MK
-from umber_trunk.core.prove import belief, powered, priors
+from umber_trunk.core.prove import belief, priors, starved
 
 
 def test_sheets_are_those_of_the_standard() -> None:
@@ -58,7 +58,7 @@ def test_metals_lead_heat_as_they_lead_current(metal: str, ohm_m: float) -> None
 
 
 def test_shares_come_to_the_whole() -> None:
-    for shares in (powered.MET.values(), belief.VAGUE, priors.STEPS.values()):
+    for shares in (starved.MET.values(), belief.VAGUE, priors.STEPS.values()):
         assert sum(shares) == pytest.approx(1.0, abs=1e-9)
     assert sum(priors.MANY) == pytest.approx(1.0, abs=2e-4)  # five faults at once aren't looked for
     assert all(more == pytest.approx(10 * fewer) for more, fewer in zip(priors.MANY, priors.MANY[1:], strict=False))

@@ -234,6 +234,7 @@ class MakeDesk(BuildInHand, Stepping, TakenIn, Mishaps):
         return super().reveal(part, part_id)
 
     def close_background(self) -> None:
+        self._soon.stop()  # it would tell a trunk that is gone
         self.order.planner.drop()
         self.log.seeing.drop()
         self.reader.drop()
