@@ -10,8 +10,6 @@ LEFT_ALONE, NOTHING = "without its right side", "nothing changed"
 TINY = 1e-3
 """Smaller constants are tolerances, which twice as large do the same by design: they are made one larger, of no use at
 all."""
-
-
 SWAPS: dict[type[ast.AST], type[ast.AST]] = {
     ast.Lt: ast.GtE,
     ast.LtE: ast.Gt,
@@ -28,8 +26,6 @@ SWAPS: dict[type[ast.AST], type[ast.AST]] = {
     ast.And: ast.Or,
     ast.Or: ast.And,
 }
-
-
 CALLS = {
     "min": "max",
     "max": "min",

@@ -7,23 +7,11 @@ from typing import Annotated, ClassVar
 from pydantic import BaseModel, ConfigDict, Field
 
 Words = Annotated[str, Field(max_length=2000)]
-
-
 Figure = Annotated[float, Field(ge=-1e12, le=1e12, allow_inf_nan=False, strict=True)]
-
-
 Key = Annotated[str, Field(max_length=500)]
-
-
 Voids = Annotated[tuple[Key, ...], Field(max_length=20_000)]
-
-
 Digest = Annotated[str, Field(pattern="^([0-9a-f]{64})?$")]
-
-
 Hex = Annotated[str, Field(pattern="^[0-9a-f]*$", max_length=256)]
-
-
 Name = Annotated[str, Field(min_length=1, max_length=80)]
 
 
