@@ -35,6 +35,7 @@ def pytest_configure(config: pytest.Config) -> None:
         display = number.readline().strip()
     assert display, "Xvfb did not start"
     os.environ.update(DISPLAY=f":{display}", QT_QPA_PLATFORM="xcb")
+    config.add_cleanup(screen.wait)  # called after
     config.add_cleanup(screen.kill)
 
 

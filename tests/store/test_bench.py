@@ -8,6 +8,7 @@ import signal
 import subprocess
 import sys
 from collections.abc import Sequence
+from datetime import date
 from pathlib import Path
 
 import pytest
@@ -18,6 +19,7 @@ from demos import worked_out
 from long_runs import LONG
 from umber_trunk.core.demo import demo
 from umber_trunk.core.errors import InputError
+from umber_trunk.core.harness.edits import set_project
 from umber_trunk.core.kit.coils import Coil
 from umber_trunk.core.make.bench import Bench, BenchError
 from umber_trunk.core.make.events import Event, event
@@ -26,16 +28,20 @@ from umber_trunk.core.make.runs import runs_of
 from umber_trunk.core.make.sequence import plan_order
 from umber_trunk.core.make.timed import Order
 from umber_trunk.core.results import Results
+from umber_trunk.core.shop.jobs import close
+from umber_trunk.core.shop.things import Job
 from umber_trunk.store.build import Build
 from umber_trunk.store.builds import begin, resume
 from umber_trunk.store.facts import facts_of
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.floor import times_of
-from umber_trunk.store.keeping import log_said
+from umber_trunk.store.keeping import log_said, take_upgrade
 from umber_trunk.store.lines_log import add_line, read_lines, station_path
 from umber_trunk.store.merging import merge
 from umber_trunk.store.project import ProjectFile
+from umber_trunk.store.station import known_stations
 from umber_trunk.store.stock import shelf_file
+from umber_trunk.store.verifying import note_key
 from umber_trunk_helpers import beside, calls_of
 
 RESULTS = worked_out("shore")
@@ -520,10 +526,23 @@ def test_what_is_said_is_kept_whole_or_refused(harness: Path) -> None:
             (81, lambda text: build.release(text)),
             (81, lambda text: log_said(project, "b/1", "serial", {"serial": text})),
             (81, lambda text: project.floor.waive(text, "none here")),
-            (401, lambda text: project.floor.waive("Mara", text)),
+            (1001, lambda text: project.floor.waive("Mara", text)),
         ):
             with pytest.raises(InputError, match=f"{longer} letters"):
                 act("w" * longer)
+        # what is refused leaves nothing half done
+        project.commit(set_project(project.design, name="another"), "renamed")
+        held, known = project.revisions(), known_stations()
+        with pytest.raises(InputError, match="81 letters"):
+            take_upgrade(project, "b/1", held[-1].seq, None, "w" * 81)  # type: ignore[arg-type]
+        with pytest.raises(InputError, match="81 letters"):
+            note_key(None, "trusted", "0" * 64, "w" * 81, "", "")
+        assert (project.revisions(), known_stations()) == (held, known)
+        assert not all(row.frozen for row in held)
+    job = Job(id="J1", file="h.umber", note="n" * 390)
+    assert close(job, date(2026, 12, 2), "by word ").note.endswith("n; by word")
+    with pytest.raises(InputError, match="“by a word…” has 9 letters, and 8 are kept"):
+        close(job, date(2026, 12, 2), "by a word")
 
 
 def test_the_log_is_plain_json(harness: Path, capsys: pytest.CaptureFixture[str]) -> None:

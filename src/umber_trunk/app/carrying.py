@@ -6,12 +6,9 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import (
-    QFileDialog,
-    QMainWindow,
-)
+from PySide6.QtWidgets import QFileDialog
 
-from umber_trunk.app.document import Document
+from umber_trunk.app.pointing import Pointing
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.app.writing import Writer
 from umber_trunk.core.errors import UmberError
@@ -21,19 +18,10 @@ if TYPE_CHECKING:
     from umber_trunk.app.sheets.import_sheet import ImportDialog
 
 
-class Carrying(QMainWindow):
-    """Files in and out of a window."""
+class Carrying(Pointing):
+    """Files in and out of a window that shows what came in."""
 
-    document: Document
     writer: Writer
-
-    def show_stage(self, stage: str) -> None:
-        """Brings a stage's desk up."""
-        raise NotImplementedError
-
-    def say(self, text: str, fault: bool = False) -> None:
-        """One line at the bottom."""
-        raise NotImplementedError
 
     def import_from(self, path: Path) -> ImportDialog | None:
         """Opens the import sheet on a file, or says why it can't be read."""

@@ -5,11 +5,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtWidgets import (
-    QMainWindow,
-    QSplitter,
-    QStackedWidget,
-)
+from PySide6.QtWidgets import QMainWindow, QSplitter, QStackedWidget
 
 from umber_trunk.app.document import Document
 from umber_trunk.app.made_ahead import Desks

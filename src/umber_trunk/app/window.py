@@ -26,7 +26,6 @@ from umber_trunk.app.carrying import Carrying
 from umber_trunk.app.commands import Commands
 from umber_trunk.app.document import Document
 from umber_trunk.app.made_ahead import Desks, MadeAhead
-from umber_trunk.app.pointing import Pointing
 from umber_trunk.app.settings import Settings
 from umber_trunk.app.sheets.why import WhySheet
 from umber_trunk.app.trunk.view import TrunkCanvas
@@ -51,7 +50,7 @@ if TYPE_CHECKING:
 KEYS = "F1 why   ·   F8 next thing open   ·   Ctrl+F find   ·   F6 picture   ·   Ctrl+Z undo   ·   ? all keys"
 
 
-class Window(Pointing, Carrying):
+class Window(Carrying):
     """One open harness.
 
     Signals: wants_file(object): open this path (None: ask for a new one); closed(): it is gone.

@@ -22,7 +22,7 @@ from typing import TYPE_CHECKING, Any
 
 from umber_trunk.core.keep.marks import marks
 from umber_trunk.core.keep.seals import FIRST, broken_at
-from umber_trunk.core.kept_words import MOST_TEXT, name_kept, said_kept
+from umber_trunk.core.kept_words import name_kept, said_kept
 from umber_trunk.core.make.events import (
     Begin,
     Done,
@@ -349,7 +349,7 @@ class Floor(Stock):
     def waive(self, who: str, why: str) -> None:
         """Somebody says that this harness is made without a shelf being read. StoreError where the file can't be
         changed."""
-        said = f"{name_kept(who)}: {said_kept(why, MOST_TEXT)}"
+        said = f"{name_kept(who)}: {said_kept(why)}"
         self._may_write()
         with Transaction(self._db, self.path, self._guard):
             self._db.execute("INSERT OR REPLACE INTO state VALUES ('shelf-waived', ?)", (said,))

@@ -149,6 +149,7 @@ def take_upgrade(
     steps that stand done. Returns the build's name; the bench and the proof take it up like any other."""
     if not who.strip():
         raise InputError.of("store.say-who-decides")
+    who = name_kept(who)
     record = kept_unit(project, name)
     begun = next(one for one in project.floor.builds() if one.build == record.build)
     taken = {one.build for one in project.floor.builds()}
@@ -167,7 +168,7 @@ def take_upgrade(
     fresh = {
         "units": [record.unit],
         "revision": revision,
-        "hand": name_kept(who),
+        "hand": who,
         "version": __version__,
         "design": design,
         "order": order,
@@ -185,9 +186,7 @@ def take_upgrade(
                 data["voids"] = []
             events.append(event(new_id(), build, one.at_ms, kind, one.unit, step, data))
     events.append(
-        _event(
-            record, "upgrade", {"revision": revision, "voids": list(found.voids), "who": name_kept(who), "to": build}
-        )
+        _event(record, "upgrade", {"revision": revision, "voids": list(found.voids), "who": who, "to": build})
     )
     project.floor.append_with(events, (frozen.design_text, frozen.order_text), "sitting")
     return build

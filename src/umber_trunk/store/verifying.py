@@ -79,13 +79,12 @@ def _brief(row: dict[str, Any]) -> str:
 
 def note_key(project: ProjectFile | None, act: str, key: str, name: str, who: str, why: str) -> None:
     """Notes what was done about a station's key, in the file's log where one is named, and among the stations this user
-    knows. InputError for what is no key."""
+    knows. InputError for what is no key, and for words longer than are kept."""
     if len(key) != 64 or any(mark not in "0123456789abcdef" for mark in key):
         raise InputError.of("store.stations-key-is-letters-and-figures")
+    name, who, why = name_kept(name), name_kept(who), said_kept(why)
     if project is None:
         know(key, f"{name} (lost)" if act == "lost" else name)
         return
-    said = KeyAct.model_validate(
-        {"act": act, "key": key, "name": name_kept(name), "who": name_kept(who), "why": said_kept(why)}
-    )
+    said = KeyAct.model_validate({"act": act, "key": key, "name": name, "who": who, "why": why})
     project.floor.append_with([Event(new_id(), SHOP, now_ms(), said)], (), "key")

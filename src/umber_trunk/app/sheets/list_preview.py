@@ -4,13 +4,7 @@ first row it touches, each fault in its cell."""
 from __future__ import annotations
 
 from PySide6.QtGui import QColor
-from PySide6.QtWidgets import (
-    QComboBox,
-    QDialog,
-    QTableWidget,
-    QTableWidgetItem,
-    QWidget,
-)
+from PySide6.QtWidgets import QComboBox, QDialog, QTableWidget, QTableWidgetItem, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.desk import row
@@ -23,11 +17,7 @@ from umber_trunk.store.listing.words import FIELDS
 from umber_trunk.store.sheets import Book, Sheet
 
 PREVIEW_ROWS = 60
-
-
 HEADS = 2  # rows of choices above the list's own
-
-
 ROWS_A_QUESTION = 30  # that are shown though they stand further down
 
 

@@ -1,5 +1,6 @@
 """What is written down in the log of builds: one frozen model for each kind of act. Who handles acts matches on their
-types, so that a kind that is added is asked for wherever acts are told apart.
+types, so that a kind that is added is asked for wherever acts are told apart. Acts of a unit that is made are in
+`unit_acts`.
 
 Alone in its module: the store reads logs without loading how things are made.
 """

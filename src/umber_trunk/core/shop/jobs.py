@@ -136,7 +136,7 @@ def _holds(job: Job, seen: JobSeen, shop: Shop, day: Day, short: Sequence[str], 
         found.append(Message.of("hold.changed-since", revision=job.revision))
     if seen.faults and not seen.units:
         found.append(Message.of("hold.faults", count=seen.faults))
-    wrong = [one for one in seen.units if one.wrong.code or one.wrong.as_was][:MOST_TOLD]
+    wrong = [one for one in seen.units if one.wrong.text][:MOST_TOLD]
     found += [Message.of("hold.unit", unit=one.unit, build=one.build, why=one.wrong) for one in wrong]
     if job.accepted is not None and state in (ACCEPTED, CUT):
         found += [Message.of("hold.lacks", what=what) for what in short[:MOST_TOLD]]
@@ -180,7 +180,8 @@ def close(job: Job, day: Day, why: str = "") -> Job:
     """Nothing more is done for it. InputError where not all of it went out and nobody says why."""
     if len(job.handed) < job.units and not why.strip():
         raise InputError.of("shop.units-were-handed-over", count=len(job.handed), units=job.units, job=job.id)
-    note = said_kept("; ".join(part for part in (job.note, why.strip()) if part), MOST_TEXT)
+    room = MOST_TEXT - len(job.note) - len("; ") if job.note else MOST_TEXT
+    note = "; ".join(part for part in (job.note, said_kept(why, max(room, 0))) if part)
     return _with(job, closed=day.isoformat(), note=note)
 
 

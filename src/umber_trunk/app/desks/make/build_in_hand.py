@@ -4,9 +4,7 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from PySide6.QtWidgets import (
-    QComboBox,
-)
+from PySide6.QtWidgets import QComboBox
 
 from umber_trunk.app.background import Background
 from umber_trunk.app.desks.make.at_bench import AtBench
