@@ -514,7 +514,7 @@ def test_the_welcome_offers_what_people_come_with(
     }
     sheet = welcome.judge_cable()
     sheet.panel.say(claim="35 mm2 copper", length="2 m", mass="620 g", resistance="8.9 mohm")
-    assert "read the ohms again" in sheet.panel.view.judged.verdict  # type: ignore[attr-defined]
+    assert "read the ohms again" in str(sheet.panel.view.judged.verdict)  # type: ignore[attr-defined]
     sheet.reject()
     assert welcome.one_lead().fields["size"].text() == ""  # type: ignore[attr-defined]
     path = demo_copy()

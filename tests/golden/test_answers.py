@@ -36,6 +36,7 @@ from umber_trunk.core.harness.model import Design
 from umber_trunk.core.harness.project import Practice
 from umber_trunk.core.papers.cut_paper import cut_sheet
 from umber_trunk.core.sample import generated
+from umber_trunk.core.sentences import Message
 from umber_trunk.store.jsonfile import to_json
 
 HERE = Path(__file__).parent
@@ -151,7 +152,10 @@ def test_ends() -> None:
         found = worked_out(name).once(fits)
         held(f"{name}.fits.json", {f.id: [f.ok, f.part, f.value, f.low, f.high, f.message] for f in found})
     results = worked_out("shore")
-    made = {wire.id: [asdict(one) for one in strips(results, wire.id)] for wire in results.design.wires}
+    made = {
+        wire.id: [asdict(one, dict_factory=in_words) for one in strips(results, wire.id)]
+        for wire in results.design.wires
+    }
     order = {end.id: [[step.op, step.text] for step in steps_at(results, end.id)] for end in results.design.ends}
     held("shore.making.json", json.loads(json.dumps({"strips": made, "order": order})))
 
@@ -250,8 +254,8 @@ def test_a_bench_of_ends(name: str) -> None:
         "fits": {
             f.id: [f.ok, f.part, f.value, f.low, f.high, str(f.severity), f.message, f.cure] for f in results.once(fits)
         },
-        "strips": {key: asdict(strip) for key, strip in made.items()},
-        "cable": [asdict(one) for one in cable_strips(results, "fast")],
+        "strips": {key: asdict(strip, dict_factory=in_words) for key, strip in made.items()},
+        "cable": [asdict(one, dict_factory=in_words) for one in cable_strips(results, "fast")],
         "order": {
             end.id: [[step.id, step.op, step.text, step.told, step.after] for step in steps_at(results, end.id)]
             for end in design.ends
@@ -267,6 +271,12 @@ def test_a_bench_of_ends(name: str) -> None:
             face.words for end in known for side in ("wire", "mating") for face in faces_in(results, end, side)
         ]
     held(f"ends-{name}.json", json.loads(json.dumps(answer)))
+
+
+def in_words(fields: list[tuple[str, Any]]) -> Any:
+    """For `asdict`: what is said as its sentence."""
+    found = dict(fields)
+    return str(Message(**found)) if {"code", "values", "as_was"} == set(found) else found
 
 
 def held(name: str, answer: Any, near: float = NEAR) -> None:

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.reading import analysed
 from umber_trunk.cli.terminal import FAULTS, SOUND, out, said_out, stoppable
+from umber_trunk.core.sentences import say
 
 if TYPE_CHECKING:
     from umber_trunk.core.wirecheck.built import Built
@@ -74,12 +75,15 @@ def _found_row(found: Judged, built: Built | None) -> dict[str, Any]:
         "odd": found.odd,
         "as_claimed": found.claimed,
         "least_mm2": found.least_mm2,
-        "verdict": found.verdict,
-        "next_reading": found.next_reading,
+        "verdict": str(found.verdict),
+        "verdict_said": said_out(found.verdict),
+        "next_reading": str(found.next_reading),
+        "next_reading_said": said_out(found.next_reading) if found.next_reading else None,
         "gains_bits": {kind: round(bits, 3) for kind, bits in found.gains.items()},
         "length_m": found.length_m,
         "length_sd_m": found.length_sd_m,
-        "length": found.length_said,
+        "length": str(found.length_said),
+        "length_said": said_out(found.length_said) if found.length_said else None,
         "readings": [
             {
                 "kind": one.kind,
@@ -104,7 +108,7 @@ def _found_row(found: Judged, built: Built | None) -> dict[str, Any]:
 
 def _say_found(found: Judged, built: Built | None) -> None:
     """The verdict, then reading by reading what it rests on, then what a harness made of it would come to."""
-    print(found.verdict[:1].upper() + found.verdict[1:] + ".")
+    print(f"{found.verdict:begins}.")
     if found.consistent:
         print(
             "metal: "
@@ -118,9 +122,9 @@ def _say_found(found: Judged, built: Built | None) -> None:
         alone = f", alone it says {one.area_mm2:.2f} mm²" if one.area_mm2 is not None else ""
         print(f"  {one.kind:10} {one.sigmas:+.1f} σ from what that would read{alone}")
     if found.length_said:
-        print(found.length_said[:1].upper() + found.length_said[1:] + ".")
+        print(f"{found.length_said:begins}.")
     if found.next_reading:
-        print(f"Would tell most: {found.next_reading}.")
+        print(say("coil.tells-most", what=found.next_reading))
     if built is not None:
         print(
             f"{len(built.wires)} wires would be of it, reckoned with {built.cautious_mm2:.2f} mm² of "

@@ -10,7 +10,8 @@ from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.proof_list import net_of
 from umber_trunk.cli.reading import opened
-from umber_trunk.cli.terminal import FAULTS, SOUND, out
+from umber_trunk.cli.terminal import FAULTS, SOUND, out, said_out
+from umber_trunk.core.sentences import say
 
 if TYPE_CHECKING:
     from umber_trunk.core.prove.learn import Map
@@ -67,11 +68,20 @@ def _identify(args: argparse.Namespace) -> int:
                 "calls": plan.calls,
                 "readings": plan.readings,
                 "possible": not plan.why,
-                "why": plan.why,
+                "why": str(plan.why),
+                "why_said": said_out(plan.why) if plan.why else None,
                 "tags_ohm": list(plan.tags_ohm),
-                "told": plan.told,
+                "told": str(plan.told),
+                "told_said": said_out(plan.told) if plan.told else None,
                 "steps": [
-                    {"at": s.at, "do": s.do, "joins": [list(j) for j in s.joins], "reads": s.reads} for s in plan.steps
+                    {
+                        "at": step.at,
+                        "do": str(step.do),
+                        "do_said": said_out(step.do),
+                        "joins": [list(cores) for cores in step.joins],
+                        "reads": step.reads,
+                    }
+                    for step in plan.steps
                 ],
             }
         )
@@ -79,9 +89,8 @@ def _identify(args: argparse.Namespace) -> int:
     if plan.why:
         print(f"✕ {plan.why}")
         return FAULTS
-    for number, step in enumerate(plan.steps, 1):
-        print(f"{number}. {step.at}: {step.do}")
-    print(f"{plan.walks} walks, {plan.calls} calls to the partner.")
+    for row in plan.rows:
+        print(row)
     if plan.told:
         print(plan.told)
     return SOUND
@@ -107,7 +116,7 @@ def _entered(plan: Any) -> int:
         if told:
             print(told, flush=True)
     for near, far in sorted(run.names.items()):
-        print(f"near {near} is far {far}")
+        print(say("cores.found", near=near, far=far))
     return SOUND
 
 

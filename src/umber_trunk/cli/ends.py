@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 import argparse
-from collections.abc import Sequence
-from dataclasses import asdict
+from collections.abc import Iterable, Sequence
+from dataclasses import asdict, replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.reading import analysed, read_design, shelf
 from umber_trunk.cli.terminal import BAD_INPUT, FAULTS, SOUND, out, rounded, said_out
 from umber_trunk.core.errors import InputError, quoted
+from umber_trunk.core.sentences import NOTHING, Message, say
 from umber_trunk.store.files import write_whole
 
 if TYPE_CHECKING:
@@ -19,6 +20,7 @@ if TYPE_CHECKING:
     from umber_trunk.core.ends.faces import Face
     from umber_trunk.core.ends.mate import Agreement
     from umber_trunk.core.ends.meaning import Half
+    from umber_trunk.core.ends.strip import Strip
     from umber_trunk.core.harness.model import Design
 
 COMMANDS = {
@@ -305,28 +307,41 @@ def _strip(args: argparse.Namespace) -> int:
                 "wire": args.wire,
                 "clock": str(mark),
                 "clock_said": said_out(mark) if mark else None,
-                "ends": [asdict(one) for one in found],
-                "cable": [asdict(one) for one in cables],
+                "ends": [_end_out(one) for one in found],
+                "cable": [asdict(replace(one, notes=())) | _notes_out(one.notes) for one in cables],
             }
         )
     elif args.svg is None:
         for one in found:
             print(f"{one.end} {one.cavity}: {one.part_name}")
-            print(
-                f"  strip {tenths(one.strip_mm)} mm, goes in {tenths(one.entry_mm)} mm, one try eats "
-                f"{tenths(one.eaten_mm)} mm"
-            )
+            lengths = {"strip": one.strip_mm, "entry": one.entry_mm, "eaten": one.eaten_mm}
+            print(f"  {say('strip.cut', **{name: tenths(mm) for name, mm in lengths.items()})}")
             if one.crimp_height_mm:
-                print(
-                    f"  crimp {one.crimp_height_mm:g} ± {one.crimp_plus_minus_mm:g} mm with {one.tool}, die {one.die}"
-                )
+                pressed = {"height_mm": one.crimp_height_mm, "off_mm": one.crimp_plus_minus_mm}
+                print(f"  {say('strip.crimp', **pressed, tool=one.tool, die=one.die)}")
             for piece in one.pieces:
-                print(f"  {piece.what:16} {piece.from_mm:6.1f} to {piece.to_mm:6.1f} mm from the tip  {piece.note}")
+                place = {"from_mm": piece.from_mm, "to_mm": piece.to_mm}
+                print(f"  {say('strip.piece', what=piece.name, **place, note=piece.note)}".rstrip())
             for note in one.notes:
                 print(f"  {note}")
         if mark:
             print(mark)
     return SOUND
+
+
+def _notes_out(notes: Iterable[Message]) -> dict[str, Any]:
+    """What is said of an end, in words and as values."""
+    return {"notes": [str(note) for note in notes], "notes_said": [said_out(note) for note in notes]}
+
+
+def _end_out(one: Strip) -> dict[str, Any]:
+    """One end of a wire as JSON has it."""
+    pieces = [
+        asdict(replace(piece, note=NOTHING))
+        | {"note": str(piece.note), "note_said": said_out(piece.note) if piece.note else None}
+        for piece in one.pieces
+    ]
+    return asdict(replace(one, pieces=(), notes=())) | {"pieces": pieces} | _notes_out(one.notes)
 
 
 def _taken_over(parts: tuple[Part, ...], shop: Path | None) -> int:

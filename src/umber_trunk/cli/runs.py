@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.reading import analysed, read_design
-from umber_trunk.cli.terminal import BAD_INPUT, DOUBTS_LEFT, FAULTS, SOUND, out, stoppable
+from umber_trunk.cli.terminal import BAD_INPUT, DOUBTS_LEFT, FAULTS, SOUND, out, said_out, stoppable
 from umber_trunk.core.errors import InputError
 from umber_trunk.store.files import write_whole
 
@@ -19,6 +19,7 @@ if TYPE_CHECKING:
     from umber_trunk.core.harness.model import Design
     from umber_trunk.core.harness.way import Board
     from umber_trunk.core.lengths.infer import Inferred
+    from umber_trunk.core.lengths.wire_length import WireLength
 
 COMMANDS = {
     "lengths": "every wire's length to cut, part by part, with its chance of coming up short",
@@ -85,6 +86,11 @@ def add_infer(parser: argparse.ArgumentParser) -> None:
     parser.set_defaults(run=_infer)
 
 
+def _reasons_out(one: WireLength) -> dict[str, Any]:
+    """Why each part of a length is so long, as values."""
+    return {share.what: [said_out(reason) for reason in share.reasons] for share in one.shares}
+
+
 def _lengths(args: argparse.Namespace) -> int:
     from umber_trunk.core.lengths.sheet import length_dict
     from umber_trunk.core.lengths.wire_lengths import wire_lengths
@@ -99,7 +105,7 @@ def _lengths(args: argparse.Namespace) -> int:
         return SOUND
     found = results.once(wire_lengths)
     if args.json:
-        out([length_dict(one) for one in found.values()])
+        out([length_dict(one) | {"why_said": _reasons_out(one)} for one in found.values()])
         return SOUND
     for one in found.values():
         print(

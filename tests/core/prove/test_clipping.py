@@ -111,7 +111,7 @@ class TestCores:
             values = tag_ohms(1000, drawer_of(drawer), common)
             assert len(values) == most
             assert scheme(len(values), "tags", common, drawer=drawer).tags_ohm == tuple(values)
-            assert f"at most {len(values)}" in scheme(len(values) + 1, "tags", common, drawer=drawer).why
+            assert f"at most {len(values)}" in str(scheme(len(values) + 1, "tags", common, drawer=drawer).why)
             for cores in {3, 4, 9, 40, len(values)}:
                 ohms = tag_ohms(cores, drawer_of(drawer), common)
                 for _ in range(20 if LONG else 6):
@@ -140,7 +140,7 @@ class TestCores:
         for check in (True, False):
             plan = scheme(cores, "partner", check=check)
             assert plan.calls == math.ceil(math.log2(cores)) + check
-            assert ("--check" in plan.told) is not check
+            assert ("--check" in str(plan.told)) is not check
             for broken, (one, two), at in itertools.product(named, itertools.combinations(named, 2), ("near", "far")):
                 led = [_led(cores, set(called(named, call)), broken, {one, two}, at) for call in range(plan.calls)]
                 with contextlib.suppress(ContradictionError):
@@ -148,8 +148,8 @@ class TestCores:
         assert wrong[True] == 0
 
     def test_two_can_not_be_told_apart_alone_but_by_a_diode(self) -> None:
-        assert "can’t be told apart" in scheme(2, "alone").why
-        assert "diode" in scheme(2, "tags", common=False).steps[0].do
+        assert "can’t be told apart" in str(scheme(2, "alone").why)
+        assert "diode" in str(scheme(2, "tags", common=False).steps[0].do)
         assert scheme(2, "tags").walks == 1
         assert scheme(1, "alone").steps == ()
         assert scheme(2, "partner", common=False).why
@@ -181,10 +181,10 @@ class TestCores:
 
     def test_entered_step_by_step(self) -> None:
         run = Entering(scheme(5, "alone"))
-        assert "far" in (run.question or "")
+        assert "far" in str(run.question)
         with pytest.raises(ContradictionError, match="no pair"):
             run.enter("1-2 3+4")
-        assert "Join 5 to 1" in run.enter("1-2, 3-4")
+        assert "Join 5-1" in str(run.enter("1-2, 3-4"))
         run.enter("1-4 5-2")
         assert run.question is None
         assert sorted(run.names.values()) == [1, 2, 3, 4, 5]
@@ -197,9 +197,9 @@ class TestCores:
         run.enter("2")
         with pytest.raises(ContradictionError, match="too many calls"):
             run.enter("2")
-        assert "Call 1" in (run.question or "")
+        assert "Call 1" in str(run.question)
         run.enter("2")
-        assert "--check" in run.enter("3")
+        assert "--check" in str(run.enter("3"))
         assert run.names == {1: 1, 2: 2, 3: 3}
 
     def test_what_is_entered_keeps_to_the_plan_without_a_return(self) -> None:
@@ -208,18 +208,18 @@ class TestCores:
         with pytest.raises(ContradictionError, match="share one core"):
             run.enter("2-4")
         run.enter("3-1")
-        assert "Near core 3 is 1" in run.enter("5-3")
+        assert "Near core 3 is 1" in str(run.enter("5-3"))
         for led in ("5", "2", "1 2 4 5"):  # far 2, 3, 4, 5 are near 1, 5, 2, 4 by their digits 0, 1, 2, 3
-            if run.question and "Call 1" in run.question:
-                assert "2, 3, 4" not in run.question
+            if run.question and "Call 1" in str(run.question):
+                assert "2, 3, 4" not in str(run.question)
                 run.enter("5 4")
-            elif run.question and "Call 2" in run.question:
+            elif run.question and "Call 2" in str(run.question):
                 run.enter("2 4")
             else:
                 run.enter(led)
         assert run.names == {3: 1, 1: 2, 5: 3, 2: 4, 4: 5}
         diode = Entering(scheme(2, "tags", common=False))
-        assert "diode" in (diode.question or "")
+        assert "diode" in str(diode.question)
         diode.enter("2")
         assert diode.names == {2: 1, 1: 2}
         sums = Entering(scheme(3, "tags", common=False))

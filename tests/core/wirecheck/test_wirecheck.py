@@ -81,7 +81,7 @@ def test_the_area_is_as_sure_as_it_says(kinds: tuple[str, ...], weighed: str) ->
 def test_what_cannot_be_told_is_not_told() -> None:
     found = judge(Evidence(outer_mm=Reading(9.0, 0.1), claim=parse_size("16 mm2")))
     assert found.claimed is None
-    assert "can’t tell" in found.verdict
+    assert "can’t tell" in str(found.verdict)
     assert found.high_mm2 > 2 * found.low_mm2
     assert found.next_reading
     with pytest.raises(InputError, match="Nothing was read"):
@@ -102,7 +102,7 @@ def test_an_honest_coil_and_three_that_are_not() -> None:
         )
     )
     assert thin.claimed is False
-    assert "sold as 35 mm² copper: it is 24" in thin.verdict
+    assert "sold as 35 mm² copper: it is 24" in str(thin.verdict)
     assert thin.families["copper"] > 0.99
     clad = judge(
         read_evidence(
@@ -116,7 +116,7 @@ def test_an_honest_coil_and_three_that_are_not() -> None:
     assert not odd.consistent
     assert odd.odd == "resistance"
     assert odd.claimed is None
-    assert odd.next_reading == "read the ohms again"
+    assert str(odd.next_reading) == "read the ohms again"
 
 
 SLIPS = {"resistance": (0.1, 10.0), "mass": (0.1, 10.0), "od": (0.1, 10.0), "bundle": (0.1, 10.0)}
@@ -152,14 +152,14 @@ def test_a_slipped_decimal_accuses_nobody(pair: tuple[str, ...]) -> None:
                 found = judge(read_evidence(said, weighed))
                 assert found.claimed is not True, said
                 if not found.consistent:
-                    assert (found.claimed, "can’t tell: " in found.verdict, "again" in found.next_reading) == (
-                        None,
-                        True,
-                        True,
-                    ), said
+                    assert (
+                        found.claimed,
+                        "can’t tell: " in str(found.verdict),
+                        "again" in str(found.next_reading),
+                    ) == (None, True, True), said
                 if pair == ("mass", "resistance") and weighed == "bare":
                     assert not found.consistent
-                    assert "mass and ohms can’t both be right" in found.verdict
+                    assert "mass and ohms can’t both be right" in str(found.verdict)
 
 
 def test_a_mass_alone_whose_jacket_isnt_said_accuses_nobody() -> None:
@@ -169,7 +169,7 @@ def test_a_mass_alone_whose_jacket_isnt_said_accuses_nobody() -> None:
     assert judge(read_evidence({"claim": "35 mm2 copper", "length": "2m", "mass": "60 g"}, "bare")).claimed is False
     coil = {**HONEST, "sold": "100 m", "coil_resistance": "49.5 mohm", "coil_mass": "3.1 kg"}
     found = judge(read_evidence(coil, "bare"))
-    assert (found.length_m, "can’t both be right" in found.length_said) == (None, True)
+    assert (found.length_m, "can’t both be right" in str(found.length_said)) == (None, True)
 
 
 def test_jacket_thickness_alone_never_makes_a_claim_good() -> None:
@@ -183,10 +183,10 @@ def test_a_coil_is_as_long_as_its_ohms_say() -> None:
     evidence = read_evidence({**HONEST, "sold": "100 m", "coil_resistance": "49.5 mohm ± 0.2 mohm"})
     found = judge(evidence)
     assert found.length_m == pytest.approx(90, rel=0.01)
-    assert "short" in found.length_said
+    assert "short" in str(found.length_said)
     weighed = judge(replace(evidence, coil_ohm=None, coil_kg=Reading(31.0, 0.01)))
     assert weighed.length_m == pytest.approx(100, rel=0.01)
-    assert "can be so" in weighed.length_said
+    assert "can be so" in str(weighed.length_said)
 
 
 @pytest.mark.parametrize(

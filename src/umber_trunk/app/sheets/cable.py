@@ -18,6 +18,7 @@ from umber_trunk.app.widgets.plot import invite
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.conductors import metals
 from umber_trunk.core.errors import UmberError, Wanted
+from umber_trunk.core.sentences import say
 from umber_trunk.core.units import significant
 from umber_trunk.core.wirecheck.built import Built, built_with
 from umber_trunk.core.wirecheck.evidence import Evidence
@@ -229,7 +230,7 @@ class EvidenceView(QWidget):
     def show_judged(self, judged: Judged | None, said: str) -> None:
         """Another judgement, or why there is none."""
         self.judged, self.said, self.built = judged, said, None
-        self.setAccessibleDescription(judged.verdict if judged is not None else said)
+        self.setAccessibleDescription(str(judged.verdict) if judged is not None else said)
         self.update()
 
     def show_built(self, built: Built | str) -> None:
@@ -252,12 +253,12 @@ class EvidenceView(QWidget):
         ink = {True: theme.GOOD, False: theme.BROKEN, None: theme.TIGHT_TEXT}[found.claimed]
         mark = {True: "✓ ", False: "✕ ", None: "? "}[found.claimed]
         large = 15.0 if room.width() > 480 * theme.text_scale() else 11.5
-        y = self._words(painter, room, mark + found.verdict[:1].upper() + found.verdict[1:] + ".", large, ink, True)
+        y = self._words(painter, room, f"{mark}{found.verdict:begins}.", large, ink, True)
         if found.length_said:
             y = self._words(
                 painter,
                 QRectF(room.left(), y, room.width(), 60),
-                found.length_said[:1].upper() + found.length_said[1:] + ".",
+                f"{found.length_said:begins}.",
                 11.0,
                 theme.INK,
                 True,
@@ -266,7 +267,7 @@ class EvidenceView(QWidget):
             y = self._words(
                 painter,
                 QRectF(room.left(), y, room.width(), 60),
-                f"Would tell most now: {found.next_reading}.",
+                say("coil.tells-most-now", what=found.next_reading),
                 10.5,
                 theme.INK_SOFT,
                 False,

@@ -123,14 +123,14 @@ class StripView(QWidget):
             tr(
                 "{number}  {what} {from_mm} to {to_mm}{note}",
                 number=number,
-                what=piece.what,
+                what=piece.name,
                 from_mm=tenths(piece.from_mm),
                 to_mm=_mm(piece.to_mm),
-                note=": " + piece.note if piece.note else "",
+                note=f": {piece.note}" if piece.note else "",
             )
             for number, piece in enumerate(one.pieces, 1)
         ]
-        found += list(one.notes)
+        found += map(str, one.notes)
         if self.cable is not None:
             cut = self.cable
             found.append(
@@ -145,7 +145,7 @@ class StripView(QWidget):
             mine = next((core for core in cut.cores if core.wire == one.wire), None)
             if mine is not None:
                 found.append(tr("This core reaches {free_mm:g} mm past the jacket.", free_mm=mine.free_mm))
-            found += list(cut.notes)
+            found += map(str, cut.notes)
         if self.mark:
             found.append(self.mark)
         return found

@@ -56,7 +56,12 @@ class Piece:
     from_mm: float
     to_mm: float
     width_mm: float
-    note: str = ""
+    note: Message = NOTHING
+
+    @property
+    def name(self) -> Message:
+        """What it is, in words."""
+        return Message.of(f"strip.piece.{self.what.replace(' ', '-')}")
 
 
 @dataclass(frozen=True)
@@ -85,7 +90,7 @@ class Strip:
     colour: str = ""
     stripe: str = ""
     clock_deg: float | None = None
-    notes: tuple[str, ...] = ()
+    notes: tuple[Message, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -117,7 +122,7 @@ class CableStrip:
     drain_mm: float
     filler: bool
     cores: tuple[CoreCut, ...]
-    notes: tuple[str, ...]
+    notes: tuple[Message, ...]
 
 
 def strips(results: Results, wire_id: str) -> list[Strip]:
@@ -159,7 +164,7 @@ class _End:
         )
 
     def _made(
-        self, part: Clamp | Crimped, tool: str | None, pieces: list[Piece], notes: list[str], **more: Any
+        self, part: Clamp | Crimped, tool: str | None, pieces: list[Piece], notes: list[Message], **more: Any
     ) -> Strip:
         one = self.one
         boot = self.shelf.get(self.fitting.boot, Boot)
@@ -167,7 +172,7 @@ class _End:
             back = max((piece.to_mm for piece in pieces), default=0.0)
             pieces = [
                 *pieces,
-                Piece("boot", back - boot.length_mm, back, boot.wire_mm.high + 3.0, "before strip; pushed home last"),
+                Piece("boot", back - boot.length_mm, back, boot.wire_mm.high + 3.0, _note("boot")),
             ]
         return Strip(
             wire=one.wire.id,
@@ -195,15 +200,15 @@ class _End:
     def clamped(self, clamp: Clamp) -> Strip:
         """Strands, or a ferrule on them, in a clamp."""
         ferrule = self.shelf.get(self.fitting.ferrule, Ferrule)
-        notes = ["Every strand in; no insulation under the clamp; strain relief on the jacket."]
+        notes = [_note("every-strand")]
         if ferrule is None:
             if self.practice.twist != "never":
-                notes.append("Twist the strands.")
+                notes.append(_note("twist"))
             return self._made(
                 clamp, None, [], notes, strip_mm=clamp.strip_mm, entry_mm=clamp.depth_mm, eaten_mm=clamp.strip_mm
             )
         pieces = [
-            Piece("ferrule", 0.0, ferrule.strip_mm, self.bare_mm * 1.25, ferrule.name),
+            Piece("ferrule", 0.0, ferrule.strip_mm, self.bare_mm * 1.25, _note("named", part=ferrule.name)),
             Piece("collar", ferrule.strip_mm, ferrule.strip_mm + COLLAR_MM, ferrule.collar_mm),
         ]
         return self._made(
@@ -219,20 +224,20 @@ class _End:
 
     def contact(self, part: Contact) -> Strip:
         """A contact: barrel, wings, seal."""
-        strip, seen = part.strip_mm, ""
+        strip, seen = part.strip_mm, NOTHING
         if part.barrel == "open":
-            seen = "conductor just seen past it: bell-mouth both sides"
+            seen = _note("bell-mouth")
         elif part.inspection_hole:
-            seen = "wire seen in the inspection hole"
+            seen = _note("inspection-hole")
         pieces, held = [Piece("wire barrel", 0.0, strip, self.bare_mm * 1.3, seen)], strip
         if part.insulation_mm is not None:
             held = strip + 0.6 + max(2.0, 0.6 * strip)
-            pieces.append(Piece("insulation wings", strip + 0.6, held, self.outer_mm * 1.08, "hold, don’t pierce"))
+            pieces.append(Piece("insulation wings", strip + 0.6, held, self.outer_mm * 1.08, _note("wings")))
         seal = self.shelf.get(self.fitting.seal, Seal)
         if seal is not None:
             back = strip + 1.0 + seal.length_mm
-            pieces.append(Piece("seal", strip + 1.0, back, self.outer_mm + 2.2, "before strip; its neck in the wings"))
-        notes = ["Twist the strands."] if self.practice.twist == "always" else []
+            pieces.append(Piece("seal", strip + 1.0, back, self.outer_mm + 2.2, _note("seal")))
+        notes = [_note("twist")] if self.practice.twist == "always" else []
         soldered = part.barrel == "solder"
         return self._made(
             part,
@@ -252,19 +257,19 @@ class _End:
         presses = 1 + (self.stuff.area_mm2 >= 10) + (self.stuff.area_mm2 >= 50)
         pieces = [
             Piece("barrel", 0.0, part.barrel_mm, part.barrel_od_mm),
-            Piece("tongue", -part.pad_mm, 0.0, part.width_mm, f"stud {part.stud_mm:g} mm"),
+            Piece("tongue", -part.pad_mm, 0.0, part.width_mm, _note("stud", stud_mm=part.stud_mm)),
         ]
         shrink = self.shelf.get(self.fitting.shrink, Shrink)
         if shrink is not None:
             covered, over, cut = shrink_on(part, shrink, self.outer_mm)
             wide = max(self.outer_mm, part.barrel_od_mm) + 2 * shrink.wall_mm
-            told = f"cut {cut:.0f} mm of {shrink.name}; nothing under the flat"
+            told = _note("shrink", cut_mm=cut, part=shrink.name)
             pieces.append(Piece("shrink", part.barrel_mm - covered, part.barrel_mm + over, wide, told))
-        notes = ["Smooth jaws only: the die must not pierce the lining."] if part.lining == "adhesive" else []
+        notes = [_note("smooth-jaws")] if part.lining == "adhesive" else []
         tool, die, height = part.tool, part.die, self._height(part)
         if self.practice.lug_tool == "indent" and (indenter := _indenter(self.shelf, part)):
             tool, die, height = indenter, "", {}
-            notes.append("Indented: look at how deep; a height over it tells nothing.")
+            notes.append(_note("indented"))
         return self._made(
             part,
             tool,
@@ -300,6 +305,11 @@ DRAWS: dict[str, Callable[[_End, Any], Strip | None]] = {
     "splice": _End.splice,
 }
 """Who draws the end of a wire with a part of each family on it; what the place itself holds is drawn by its clamp."""
+
+
+def _note(key: str, **values: Any) -> Message:
+    """What is said of an end or of a piece on it."""
+    return Message.of(f"strip.note.{key}", **values)
 
 
 def tenths(mm: float) -> str:
@@ -352,13 +362,11 @@ def _cable_strip(results: Results, cable: CablePart, cable_id: str, end_id: str,
     drain = 0.0
     if cable.drain_mm2:
         drain = round(max((core.free_mm + core.strip_mm for core in drains or cores), default=0.0), 1)
-        notes.append(f"Sleeve the bare drain to {SLEEVE_OVER_MM:g} mm short of its place.")
+        notes.append(_note("sleeve-drain", short_mm=SLEEVE_OVER_MM))
     if cable.screen != "none":
-        notes.append(
-            f"Fold the {cable.screen} back {SCREEN_FOLD_MM:g} mm over the jacket, or trim it where it doesn’t land."
-        )
+        notes.append(_note(f"fold-{cable.screen}", fold_mm=SCREEN_FOLD_MM))
     if any(core.role == "earth" for core in cores):
-        notes.append(f"The earth core is {EARTH_LONGER_MM:g} mm longer: it lets go last.")
+        notes.append(_note("earth-longer", longer_mm=EARTH_LONGER_MM))
     return CableStrip(
         cable_id,
         end_id,

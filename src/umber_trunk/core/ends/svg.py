@@ -157,7 +157,7 @@ def strips_svg(strips: Sequence[Strip]) -> str:
     heads = [f"{one.wire} at {one.end} {one.cavity}: {one.part_name}" for one in strips]
     told = [
         [
-            f"{number}  {piece.what} {tenths(piece.from_mm)} to {tenths(piece.to_mm)} mm  {piece.note}"
+            f"{number}  {piece.name} {tenths(piece.from_mm)} to {tenths(piece.to_mm)} mm  {piece.note}"
             for number, piece in enumerate(one.pieces, 1)
         ]
         for one in strips

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from umber_trunk.core.sentences import Message, say
+
 
 @dataclass(frozen=True)
 class Share:
@@ -11,7 +13,17 @@ class Share:
 
     what: str
     metres: float
-    why: str
+    reasons: tuple[Message, ...] = ()
+
+    @property
+    def why(self) -> str:
+        """Its reasons in a row, "" for none."""
+        return "; ".join(map(str, self.reasons))
+
+    @property
+    def said(self) -> str:
+        """What it is, how long, and why."""
+        return say("length.part.why", part=Message.of(f"length.part.{self.what}"), mm=1e3 * self.metres, why=self.why)
 
 
 @dataclass(frozen=True)

@@ -8,6 +8,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable
 from dataclasses import replace
+from typing import Any
 
 from umber_trunk.core.ends.strip import Strip, cable_strips, strip_of
 from umber_trunk.core.ends.wire_ends import SIDES, places_of
@@ -20,6 +21,7 @@ from umber_trunk.core.lengths.reserve import chance_short, cheapest_extra_m, lea
 from umber_trunk.core.lengths.wire_length import Share, WireLength
 from umber_trunk.core.physics.packing import quick
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import Message
 from umber_trunk.core.units import show_length, significant
 
 STATED_SHARE = 0.03
@@ -109,17 +111,23 @@ class _Maker:
         self._sections: dict[str, tuple[dict[str, list[tuple[float, float]]], float]] = {}
         self._cable_mm: dict[str, float] = {}
         self._free: dict[str, dict[tuple[str, str], float]] = {}
+        self._said: dict[tuple[Any, ...], Message] = {}
+        """Most reasons are those of other wires too: each is kept once."""
+
+    def why(self, key: str, **values: Any) -> Message:
+        """A reason for a part of a length."""
+        return self._said.setdefault((key, *values.values()), Message.of(f"length.why.{key}", **values))
 
     def length(self, wire: Wire) -> WireLength:
         """All parts of one wire's length."""
         legs = _legs_m(self.index, wire, self.joined)
-        why: dict[str, list[str]] = {part: [] for part in PARTS}
+        why: dict[str, list[Message]] = {part: [] for part in PARTS}
         if legs:
             path, variance = self._path(legs, why["path"])
         else:
             said = self.index.length_m(wire)
             path, variance = said, (STATED_SHARE * said / 2) ** 2
-            why["path"].append(f"{show_length(said)} as its list has it, ± {100 * STATED_SHARE:g} %")
+            why["path"].append(self.why("stated", length=show_length(said), percent=100 * STATED_SHARE))
         bends, doubt = self._bends(wire, legs, why["bends"])
         variance += doubt
         loops = self._loops(wire, legs, why["loops"])
@@ -140,17 +148,17 @@ class _Maker:
             0.0,
             sd,
             0.0,
-            tuple(Share(part, 0.0, "; ".join(why[part])) for part in PARTS),
+            tuple(Share(part, 0.0, tuple(why[part])) for part in PARTS),
             self.combs[wire.id][0].id if wire.id in self.combs else "",
         )
         return self.cut(made)
 
     def cut(self, one: WireLength, at_least_m: float = 0.0) -> WireLength:
         """With its extra, rounded up, and its bar."""
-        extra, why = self._extra(one)
+        extra, reason = self._extra(one)
         cut = max(rounded_up_m(one.needed_m + extra, self.project.cut_step_m), at_least_m)
         whole = cut - one.needed_m
-        why += f"; the rest is up to the shop’s step of {show_length(self.project.cut_step_m)}"
+        why = reason, self.why("step", step=show_length(self.project.cut_step_m))
         metres = (
             one.path_m,
             one.bends_m,
@@ -161,7 +169,7 @@ class _Maker:
             one.remakes_m,
             whole,
         )
-        reasons = {share.what: share.why for share in one.shares} | {"extra": why}
+        reasons = {share.what: share.reasons for share in one.shares} | {"extra": why}
         shares = tuple(Share(part, length, reasons[part]) for part, length in zip(PARTS, metres, strict=True))
         return replace(
             one,
@@ -172,7 +180,7 @@ class _Maker:
             shares=shares,
         )
 
-    def _path(self, legs: list[tuple[str, float]], why: list[str]) -> tuple[float, float]:
+    def _path(self, legs: list[tuple[str, float]], why: list[Message]) -> tuple[float, float]:
         """(metres, variance): each measure corrected by what its way of measuring is known to be off."""
         path = variance = 0.0
         for name, metres in legs:
@@ -180,11 +188,19 @@ class _Maker:
             bias = learned_of(self.design, measure.method).bias
             path += metres * (1 + bias)
             variance += (measure.plus_minus_m / 2) ** 2
-            off = f", {100 * bias:+.1f} % by the shop’s history" if bias else ""
-            why.append(f"{name} {show_length(metres)} ± {show_length(measure.plus_minus_m)} ({measure.method}){off}")
+            why.append(
+                self.why(
+                    "segment",
+                    segment=name,
+                    length=show_length(metres),
+                    off=show_length(measure.plus_minus_m),
+                    method=Message.of(f"length.method.{measure.method}"),
+                    bias=100 * bias,
+                )
+            )
         return path, variance
 
-    def _bends(self, wire: Wire, legs: list[tuple[str, float]], why: list[str]) -> tuple[float, float]:
+    def _bends(self, wire: Wire, legs: list[tuple[str, float]], why: list[Message]) -> tuple[float, float]:
         """(metres, variance) that bends and the comb add: a wire on the outside is longer; where nobody says which way
         a bend turns, its place makes a doubt, not a length."""
         total = variance = 0.0
@@ -194,7 +210,8 @@ class _Maker:
                 if segment.corners and bend.angle_deg < 180:
                     saved = corner_extra_m(bend.angle_deg, bend.radius_mm / 1e3)
                     total += saved
-                    why.append(f"{name} corner of {bend.angle_deg:g}° rounded to {bend.radius_mm:g} mm {_mm(saved)}")
+                    round_ = {"angle": bend.angle_deg, "radius_mm": bend.radius_mm}
+                    why.append(self.why("corner", segment=name, **round_, extra=_mm(saved)))
                 if wire.id in self.combs:
                     continue
                 places, radius = self._section(segment)
@@ -204,23 +221,20 @@ class _Maker:
                     offset = max(-(x * math.cos(way) + y * math.sin(way)) for x, y in spots)
                     extra = arc_extra_m(bend.angle_deg, offset)
                     total += extra
-                    why.append(f"{name} bend of {bend.angle_deg:g}°, {significant(1e3 * offset)} mm out {_mm(extra)}")
+                    out = significant(1e3 * offset)
+                    why.append(self.why("bend", segment=name, angle=bend.angle_deg, out_mm=out, extra=_mm(extra)))
                 else:
                     far = max((math.hypot(x, y) for x, y in spots), default=radius)
                     variance += arc_extra_m(bend.angle_deg, far) ** 2 / 2
                     if far > 0:
-                        why.append(
-                            f"{name} bend of {bend.angle_deg:g}°: nobody says which side, up to "
-                            f"{_mm(arc_extra_m(bend.angle_deg, far))}"
-                        )
+                        most = _mm(arc_extra_m(bend.angle_deg, far))
+                        why.append(self.why("bend-unsaid", segment=name, angle=bend.angle_deg, extra=most))
         if wire.id in self.combs:
             comb, extra = self.combs[wire.id]
             total += extra
             place = comb.wires.index(wire.id) + 1
-            why.append(
-                f"{place} of {len(comb.wires)} in the comb, pitch {comb.pitch_mm:g} mm, turned "
-                f"{sum(comb.turns_deg):g}° {_mm(extra)}"
-            )
+            bent = {"pitch_mm": comb.pitch_mm, "turned": sum(comb.turns_deg), "extra": _mm(extra)}
+            why.append(self.why("comb", place=place, wires=len(comb.wires), **bent))
         return total, variance
 
     def _section(self, segment: Segment) -> tuple[dict[str, list[tuple[float, float]]], float]:
@@ -236,20 +250,20 @@ class _Maker:
             self._sections[segment.id] = found, out
         return self._sections[segment.id]
 
-    def _loops(self, wire: Wire, legs: list[tuple[str, float]], why: list[str]) -> float:
+    def _loops(self, wire: Wire, legs: list[tuple[str, float]], why: list[Message]) -> float:
         total = 0.0
         for name, _ in legs:
             for slack in self.index.segments[name].slack:
                 total += slack.length_m
-                why.append(f"{slack.kind} loop in {name} {_mm(slack.length_m)}")
+                why.append(self.why(f"loop.{slack.kind}", segment=name, extra=_mm(slack.length_m)))
         for pin in (wire.start, wire.finish):
             end = self.index.ends.get(pin.end)
             if end is not None and end.slack_m:
                 total += end.slack_m
-                why.append(f"loop at {end.name} {_mm(end.slack_m)}")
+                why.append(self.why("loop-at", end=end.name, extra=_mm(end.slack_m)))
         return total
 
-    def _twist(self, wire: Wire, legs: list[tuple[str, float]], run_m: float, why: list[str]) -> float:
+    def _twist(self, wire: Wire, legs: list[tuple[str, float]], run_m: float, why: list[Message]) -> float:
         """What twists take up: the bundle's lay segment by segment, the cable's and the project's factor over all."""
         extra = 0.0
         for name, metres in legs:
@@ -260,18 +274,17 @@ class _Maker:
                 turn = max(segment.lay_mm, self._thick_mm(wire))
                 gain = metres * (helix_factor(2 * far, turn / 1e3) - 1)
                 extra += gain
-                why.append(
-                    f"{name} twisted, one turn in {turn:g} mm, {significant(1e3 * far)} mm from the middle {_mm(gain)}"
-                )
+                out = significant(1e3 * far)
+                why.append(self.why("twisted", segment=name, lay_mm=turn, out_mm=out, extra=_mm(gain)))
         cable = next((one for one in self.design.cables if one.id == wire.cable), None)
         factor = self.project.twist_factor
         if cable is not None and cable.lay_mm:
             turn = max(cable.lay_mm, self._thick_mm(wire))
             turned = helix_factor(self._lay_mm(wire, cable.id) / 1e3, turn / 1e3)
             factor *= turned
-            why.append(f"core of {cable.name or cable.id}, one turn in {turn:g} mm × {turned:.4f}")
+            why.append(self.why("core", cable=cable.name or cable.id, lay_mm=turn, factor=turned))
         if self.project.twist_factor != 1:
-            why.append(f"the project’s take-up × {self.project.twist_factor:g}")
+            why.append(self.why("take-up", factor=self.project.twist_factor))
         return extra * factor + run_m * (factor - 1)
 
     def _lay_mm(self, wire: Wire, cable: str) -> float:
@@ -290,7 +303,7 @@ class _Maker:
         so)."""
         return self.plant.conductors[self.plant.row[wire.id]].outer_mm
 
-    def _ends(self, wire: Wire, why: dict[str, list[str]]) -> tuple[float, float, float]:
+    def _ends(self, wire: Wire, why: dict[str, list[Message]]) -> tuple[float, float, float]:
         """(entry, strip, remakes) of both ends: from the parts where they are known, else the project's."""
         project, places = self.project, places_of(self.design, self.results.shelf)
         entry = strip = remakes = 0.0
@@ -305,10 +318,11 @@ class _Maker:
             fitting = (wire.at_start if side == "start" else wire.at_finish) or Fitting()
             times = project.remakes if fitting.remakes is None else fitting.remakes
             entry, strip, remakes = entry + into, strip + bare, remakes + times * eaten
-            name = made.part_name if made else "the project’s usual"
-            why["entry"].append(f"{side} {_mm(into)} into {name}")
-            why["strip"].append(f"{side} {_mm(bare)}, {name}")
-            why["remakes"].append(f"{side} {times} × {_mm(eaten)}")
+            name = made.part_name if made else self.why("usual")
+            at = Message.of(f"length.side.{side}")
+            why["entry"].append(self.why("entry", side=at, length=_mm(into), part=name))
+            why["strip"].append(self.why("strip", side=at, length=_mm(bare), part=name))
+            why["remakes"].append(self.why("remakes", side=at, times=times, length=_mm(eaten)))
         return entry, strip, remakes
 
     def _free_m(self, wire: Wire) -> dict[tuple[str, str], float]:
@@ -323,21 +337,18 @@ class _Maker:
             }
         return self._free[wire.cable]
 
-    def _extra(self, one: WireLength) -> tuple[float, str]:
+    def _extra(self, one: WireLength) -> tuple[float, Message]:
         """The least extra, and why."""
         project = self.project
         extra = least_extra_m(one.sd_m, project.chance_short)
-        why = (
-            f"{_mm(extra)} keeps the chance of coming up short under {100 * project.chance_short:g} % at σ "
-            f"{_mm(one.sd_m)}"
-        )
+        why = self.why("chance", extra=_mm(extra), percent=100 * project.chance_short, sd=_mm(one.sd_m))
         if project.prices is not None:
             priced = cheapest_extra_m(one.sd_m, one.needed_m, project.prices)
             if priced > extra:
-                extra, why = priced, f"{_mm(priced)}: more copper costs less than the scrap it saves"
+                extra, why = priced, self.why("scrap", extra=_mm(priced))
         comb = self.combs.get(one.wire, (None,))[0]
         if comb is not None and comb.cut_last and comb.allowance_m > extra:
-            extra, why = comb.allowance_m, f"{_mm(comb.allowance_m)} to cut off at the comb, second end last"
+            extra, why = comb.allowance_m, self.why("comb-cut", extra=_mm(comb.allowance_m))
         return extra, why
 
 
@@ -349,10 +360,9 @@ def _evened(results: Results, name: str, ones: list[WireLength]) -> dict[str, Wi
     longer = []
     for one in ones:
         slack = most - one.finished_m
-        told = f"{_mm(slack)} to be like the longest of “{name}”" if slack > 5e-5 else ""
+        told = (maker.why("alike", extra=_mm(slack), name=name),) if slack > 5e-5 else ()
         shares = tuple(
-            replace(share, why="; ".join(filter(None, (share.why, told)))) if share.what == "loops" else share
-            for share in one.shares
+            replace(share, reasons=(*share.reasons, *told)) if share.what == "loops" else share for share in one.shares
         )
         longer.append(maker.cut(replace(one, loops_m=one.loops_m + slack, shares=shares, alike=name)))
     cut = max(one.cut_m for one in longer)

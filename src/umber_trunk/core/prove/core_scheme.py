@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from umber_trunk.core.errors import UmberError
+from umber_trunk.core.sentences import NOTHING, Message
 
 Pair = tuple[int, int]
 
@@ -18,7 +19,7 @@ class Todo:
     """One step: at which end, what to do, and which cores it joins, by the numbers written on at that end."""
 
     at: str
-    do: str
+    do: Message
     joins: tuple[tuple[int, ...], ...] = ()
     reads: bool = False
 
@@ -34,9 +35,20 @@ class Scheme:
     calls: int
     readings: int
     steps: tuple[Todo, ...]
-    why: str = ""
+    why: Message = NOTHING
     tags_ohm: tuple[float, ...] = field(default=())
     common: bool = True
     check: bool = False
-    told: str = ""
+    told: Message = NOTHING
     """What the plan leaves open."""
+
+    @property
+    def rows(self) -> tuple[Message, ...]:
+        """Its steps, and what they cost; why it can't be done."""
+        if self.why:
+            return (self.why,)
+        steps = (
+            Message.of("cores.step", number=number, at=Message.of(f"cores.at.{step.at}"), do=step.do)
+            for number, step in enumerate(self.steps, 1)
+        )
+        return *steps, Message.of("cores.cost", walks=self.walks, calls=self.calls, readings=self.readings)

@@ -13,6 +13,7 @@ from umber_trunk.core.prove.core_scheme import ContradictionError, Pair, Scheme
 from umber_trunk.core.prove.identify import Alone, called, calls_for, from_calls, near_pairs
 from umber_trunk.core.prove.tags import base_of, from_joint, from_tags
 from umber_trunk.core.quantity import read
+from umber_trunk.core.sentences import NOTHING, Message
 from umber_trunk.core.units import counted
 
 
@@ -79,37 +80,31 @@ class Entering:
         return (set(self._pairs[0]) & set(self._pairs[1])).pop()
 
     @property
-    def question(self) -> str | None:
-        """What to enter now."""
+    def question(self) -> Message | None:
+        """What to enter now; where something is to be done first, its last line."""
         if self.names or self.plan.why:
             return None
         if self.plan.way == "alone":
-            first = self.plan.steps[0].do + " Walk over.\n" if self._stage == 0 else ""
-            where = "far" if self._stage == 0 else "near"
-            return f"{first}Which cores lead to one another at the {where} end? Pairs such as 1-4 2-3:"
+            if self._stage == 0:
+                return Message.of("cores.ask.pairs-far", first=self.plan.steps[0].do)
+            return Message.of("cores.ask.pairs-near")
         if self.plan.way == "partner":
             return self._call_question()
         if not self.plan.common and self.plan.cores == 2:
-            return "A diode is at the far end, its ring at core 2. Which near core leads with + on it, 1 or 2?"
+            return Message.of("cores.ask.diode")
         if self.plan.common:
-            return "Each core's reading to the return, such as 1=220 2=104.7:"
+            return Message.of("cores.ask.to-return")
         base = self._base or 1
-        return f"The reading of core {base} to each of the others, such as {2 if base == 1 else 1}=220:"
+        return Message.of("cores.ask.to-others", base=base, other=2 if base == 1 else 1)
 
-    def _call_question(self) -> str:
+    def _call_question(self) -> Message:
         if not self.plan.common and len(self._pairs) < 2:
-            return (
-                f"The partner joins core 1 to core {len(self._pairs) + 2}, all others are open. Which two cores "
-                "lead to one another here? A pair such as 1-4:"
-            )
+            return Message.of("cores.ask.return", other=len(self._pairs) + 2)
         call = len(self._led)
         made = ", ".join(map(str, called(self._named, call)))
-        return (
-            f"Call {call + 1}: the partner makes {made} to the "
-            f"return{f', near core {self._return}' if self._return else ''}. Which cores lead here?"
-        )
+        return Message.of("cores.ask.call", call=call + 1, cores=made, near=self._return)
 
-    def enter(self, text: str) -> str:
+    def enter(self, text: str) -> Message:
         """What was found. ContradictionError for what can't be true or read; it is asked again then."""
         if self.plan.way == "alone":
             return self._enter_alone(text)
@@ -117,22 +112,19 @@ class Entering:
             return self._enter_pair(text) if not self.plan.common and len(self._pairs) < 2 else self._enter_call(text)
         return self._enter_tags(text)
 
-    def _enter_alone(self, text: str) -> str:
+    def _enter_alone(self, text: str) -> Message:
         pairs = pairs_in(text)
         if self._stage == 0:
             joins = self._alone.far(pairs)
             self._stage = 1
             self._joined = tuple(joins)
-            chain = self._alone.chain
-            return (
-                f"Join {', '.join(f'{one} to {two}' for one, two in joins)}; leave "
-                f"{', '.join(str(c) for c in chain if c not in {x for p in joins for x in p}) or 'none'} free. "
-                "Walk back, open the first joins."
-            )
+            taken = {core for pair in joins for core in pair}
+            free = ", ".join(str(core) for core in self._alone.chain if core not in taken)
+            return Message.of("cores.said.joins", pairs=", ".join(f"{one}-{two}" for one, two in joins), free=free)
         self.names = self._alone.near(pairs)
-        return ""
+        return NOTHING
 
-    def _enter_pair(self, text: str) -> str:
+    def _enter_pair(self, text: str) -> Message:
         found = pairs_in(text)
         if len(found) != 1 or not all(1 <= core <= self.plan.cores for core in found[0]) or found[0][0] == found[0][1]:
             raise ContradictionError.of("prove.one-pair-leads-while-two-cores", cores=self.plan.cores)
@@ -140,9 +132,9 @@ class Entering:
             self._pairs = []
             raise ContradictionError.of("prove.core-is-in-both-pairs")
         self._pairs.append(found[0])
-        return f"Near core {self._return} is 1, from here the return." if self._return else ""
+        return Message.of("cores.said.return", core=self._return) if self._return else NOTHING
 
-    def _enter_call(self, text: str) -> str:
+    def _enter_call(self, text: str) -> Message:
         near = [core for core in range(1, self.plan.cores + 1) if core != self._return]
         words = text.replace(",", " ").split()
         led = {counted(word, self.plan.cores) for word in words}
@@ -155,7 +147,7 @@ class Entering:
             raise ContradictionError.of("prove.other-number-of-cores-leads", count=len(led), expect=expect)
         self._led.append({core for core in led if core is not None})
         if len(self._led) < calls_for(len(self._named)) + self.plan.check:
-            return ""
+            return NOTHING
         try:
             found = from_calls(near, self._named, self._led)
         except ContradictionError:
@@ -164,22 +156,22 @@ class Entering:
         self.names = ({self._return: 1} if self._return else {}) | found
         return self.plan.told
 
-    def _enter_tags(self, text: str) -> str:
+    def _enter_tags(self, text: str) -> Message:
         if not self.plan.common and self.plan.cores == 2:
             core = counted(text.strip(), 2)
             if core is None:
                 raise ContradictionError.of("prove.which-near-core")
             self.names = {core: 1, 3 - core: 2}
-            return ""
+            return NOTHING
         rows = self._readings(text)
         if self.plan.common:
             self.names = from_tags(self.plan.tags_ohm, rows)
         elif not self._base:
             self._base = base_of(rows)
-            return f"Core {self._base} reads least: read it to all the others."
+            return Message.of("cores.said.base", core=self._base)
         else:
             self.names = from_joint(self.plan.tags_ohm, self._base, rows)
-        return ""
+        return NOTHING
 
     def _readings(self, text: str) -> dict[int, float]:
         rows: dict[int, float] = {}

@@ -15,14 +15,11 @@ from dataclasses import dataclass, field
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.prove.core_scheme import ContradictionError, Pair, Scheme, Todo
 from umber_trunk.core.prove.tags import drawer_of, tag_scheme
+from umber_trunk.core.sentences import NOTHING, Message
 
 WAYS = ("alone", "partner", "tags")
 MOST = 1000
 """Cores of a cable."""
-NOT_CHECKED = (
-    "No call showed that every core is whole: one that is broken together with two that touch could stand "
-    "in each other’s places. One call more, with all made, tells (--check)."
-)
 
 
 def scheme(cores: int, way: str, common: bool = True, check: bool = False, drawer: str = "E24") -> Scheme:
@@ -51,35 +48,22 @@ def near_pairs(cores: int) -> list[Pair]:
 
 def _alone(cores: int) -> Scheme:
     if cores == 2:
-        return Scheme(
-            "alone",
-            2,
-            0,
-            0,
-            0,
-            (),
-            (
-                "Two alike can’t be told apart by one person joining them: each joins only the other. Use a resistor "
-                "or a diode on one (tags), a partner, or a conductor that is known."
-            ),
-        )
+        return Scheme("alone", 2, 0, 0, 0, (), Message.of("cores.two-alone"))
     if cores == 1:
         return Scheme("alone", 1, 0, 0, 0, ())
     pairs = near_pairs(cores)
-    free = "1 is left free" if cores % 2 else f"1 and {cores} are left free"
+    free = 1 if cores % 2 else Message.of("cores.do.and", one=1, two=cores)
     count = cores * (cores - 1) // 2
     steps = (
-        Todo("near", f"Number the cores as you please; join {_said(pairs)}; {free}.", tuple(pairs)),
-        Todo("far", "Walk over. Find which cores lead to one another; the others are free.", reads=True),
         Todo(
-            "far",
-            (
-                "Number them: a free one a, the pairs b c, d e, … ; join a to b, c to d, e to f and so on; what is "
-                "left stays free."
-            ),
+            "near",
+            Message.of("cores.do.join-pairs", pairs=pairs_said(pairs), free=free, many=2 - cores % 2),
+            tuple(pairs),
         ),
-        Todo("near", "Walk back. Open the joins you made first.", ()),
-        Todo("near", "Find what leads to what: the chain gives each number from the one before.", reads=True),
+        Todo("far", Message.of("cores.do.walk-over"), reads=True),
+        Todo("far", Message.of("cores.do.number-far")),
+        Todo("near", Message.of("cores.do.walk-back")),
+        Todo("near", Message.of("cores.do.find-chain"), reads=True),
     )
     return Scheme("alone", cores, 2, 0, 2 * count, steps)
 
@@ -156,27 +140,17 @@ def _partner(cores: int, common: bool, check: bool) -> Scheme:
     before: tuple[Todo, ...] = ()
     if not common:
         if cores < 3:
-            return Scheme(
-                "partner",
-                cores,
-                0,
-                0,
-                0,
-                (),
-                (
-                    "Without a conductor known at both ends two cores give no return; use the ground, a screen, or a "
-                    "resistor."
-                ),
-                common=False,
-            )
+            return Scheme("partner", cores, 0, 0, 0, (), Message.of("cores.two-without-return"), common=False)
         named = named[1:]
         before = (
-            Todo("far", "The partner joins core 1 to core 2, and breaks all others."), Todo("near", "Find the two cores that lead to one another.", reads=True),
-            Todo("far", "The partner joins core 1 to core 3 instead."), Todo("near", "Find the two that lead now: the one in both pairs is 1, from here the return.", reads=True),
-        )  # fmt: skip
+            Todo("far", Message.of("cores.do.partner-first", other=2)),
+            Todo("near", Message.of("cores.do.find-pair"), reads=True),
+            Todo("far", Message.of("cores.do.partner-instead", other=3)),
+            Todo("near", Message.of("cores.do.find-return"), reads=True),
+        )
     calls = calls_for(len(named)) + check
     count = calls * len(named) + (cores * (cores - 1) if before else 0)
-    told = "" if check or cores == 1 else NOT_CHECKED
+    told = NOTHING if check or cores == 1 else Message.of("cores.not-checked")
     return Scheme(
         "partner",
         cores,
@@ -203,15 +177,11 @@ def _calls(named: Sequence[int], check: bool) -> tuple[Todo, ...]:
     digits = calls_for(len(named))
     for call in range(digits + check):
         made = called(named, call)
-        what = "each must lead: one that doesn’t is broken." if call == digits else f"digit {call + 1} of its number."
-        rows.append(
-            Todo(
-                "far",
-                f"Call {call + 1}: the partner makes {_list(made)} to the return, breaks all others.",
-                (tuple(made),),
-            )
-        )
-        rows.append(Todo("near", f"Note for each core whether it leads: {what}", reads=True))
+        note = Message.of("cores.do.note-all") if call == digits else Message.of("cores.do.note-digit", digit=call + 1)
+        rows += [
+            Todo("far", Message.of("cores.do.call", call=call + 1, cores=_list(made)), (tuple(made),)),
+            Todo("near", note, reads=True),
+        ]
     return tuple(rows)
 
 
@@ -239,8 +209,9 @@ def _within(pairs: Iterable[Pair], cores: int) -> None:
             raise ContradictionError.of("prove.no-pair-of-cores", one=one, two=two, cores=cores)
 
 
-def _said(pairs: Iterable[Pair]) -> str:
-    rows = [f"{one} to {two}" for one, two in pairs]
+def pairs_said(pairs: Iterable[Pair]) -> str:
+    """Pairs as they are entered, the first twelve."""
+    rows = [f"{one}-{two}" for one, two in pairs]
     return ", ".join(rows[:12]) + (" …" if len(rows) > 12 else "")
 
 

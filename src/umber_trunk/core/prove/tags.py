@@ -8,6 +8,7 @@ from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.measures import RESISTANCE
 from umber_trunk.core.prove.core_scheme import ContradictionError, Scheme, Todo
 from umber_trunk.core.quantity import read
+from umber_trunk.core.sentences import Message
 
 TAG_SHARE, TAG_LEAD_OHM = 0.01, 2.5
 """A tag's resistor is right to so much, and the cable adds up to so many ohms: two tags have to read apart even so."""
@@ -96,7 +97,10 @@ def tag_scheme(cores: int, common: bool, drawer: Sequence[float]) -> Scheme:
     if cores == 1:
         return Scheme("tags", 1, 0, 0, 0, (), common=common)
     if cores == 2 and not common:
-        steps = (Todo("far", "A diode from core 1 to core 2, its ring (cathode) at 2."), Todo("near", "Walk back. The lead on which + makes it lead is core 1.", reads=True))  # fmt: skip
+        steps = (
+            Todo("far", Message.of("cores.do.diode")),
+            Todo("near", Message.of("cores.do.diode-read"), reads=True),
+        )
         return Scheme("tags", 2, 1, 0, 2, steps, common=False)
     ohms = tuple(tag_ohms(cores, drawer, common))
     if len(ohms) < cores:
@@ -107,18 +111,15 @@ def tag_scheme(cores: int, common: bool, drawer: Sequence[float]) -> Scheme:
             0,
             0,
             (),
-            (
-                f"These resistors tell at most {len(ohms)} cores apart, read to {100 * TAG_SHARE:.0f} % with up to "
-                f"{TAG_LEAD_OHM:g} Ω of cable: take more values (E96), another way, or the cores in two goes."
-            ),
+            Message.of("cores.too-few-resistors", most=len(ohms), percent=100 * TAG_SHARE, ohm=TAG_LEAD_OHM),
             ohms,
             common,
         )
-    where = "the return" if common else "one joint of all of them"
-    steps = (
-        Todo("far", f"On each core its resistor ({ohms[0]:g} Ω on 1 up to {ohms[-1]:g} Ω on {cores}), all other ends to {where}."),
-        Todo("near", "Walk back. Read each core to the return." if common else "Walk back. Read core 1 to all others, then, from the one that read least, all again.", reads=True),
-    )  # fmt: skip
+    hung = Message.of(
+        "cores.do.tags-return" if common else "cores.do.tags-joint", least=ohms[0], most=ohms[-1], cores=cores
+    )
+    read_back = Message.of("cores.do.read-return" if common else "cores.do.read-twice")
+    steps = Todo("far", hung), Todo("near", read_back, reads=True)
     return Scheme("tags", cores, 1, 0, cores if common else 2 * (cores - 1), steps, tags_ohm=ohms, common=common)
 
 

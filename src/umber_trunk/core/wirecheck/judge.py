@@ -15,6 +15,7 @@ from scipy.special import chdtrc
 
 from umber_trunk.core.catalog.conductors import makes, metals, show_size
 from umber_trunk.core.errors import InputError
+from umber_trunk.core.sentences import NOTHING, Message, joined
 from umber_trunk.core.wirecheck.evidence import (
     BUNDLE_SHARE,
     MASS_SHARE,
@@ -29,6 +30,8 @@ from umber_trunk.core.wirecheck.evidence import (
 from umber_trunk.core.wirecheck.fitting import Fitted, all_fits, below, between, least_squares, mixed
 
 FAMILIES = {"copper": "copper", "tinned": "copper", "cca10": "copper-clad aluminium", "cca15": "copper-clad aluminium", "aluminium": "aluminium"}  # fmt: skip
+FAMILY_CODES = {"copper": "copper", "copper-clad aluminium": "copper-clad", "aluminium": "aluminium"}
+"""Each family as sentences have it, under `metal`."""
 SURE, LIKELY = 0.95, 0.9
 """A family of metals is said from such a probability on, and an area from such."""
 ACCUSED = 0.03
@@ -41,11 +44,6 @@ SLACK = 0.98
 """What a size may fall short of its sheet and still be called that size."""
 USUAL_SHARES = {"mass": math.hypot(MASS_SHARE, SAMPLE_SHARE), "od": 0.01, "bundle": BUNDLE_SHARE, "strands": 2 * STRAND_SHARE, "resistance": math.hypot(OHM_SHARE, SAMPLE_SHARE)}  # fmt: skip
 """What each kind of reading is usually off by, as a share: what else to measure is chosen by it."""
-NEXT = {
-    "mass": "weigh a known length", "od": "measure the outer diameter", "bundle": "measure the bare bundle’s diameter",
-    "strands": "count the strands and measure one", "resistance": "measure the four-wire resistance of a known length",
-    "weighed": "say whether it was weighed bare or with its jacket",
-}  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -77,12 +75,12 @@ class Judged:
     odd: str
     claimed: bool | None
     least_mm2: float | None
-    verdict: str
-    next_reading: str
+    verdict: Message
+    next_reading: Message
     gains: dict[str, float]
     length_m: float | None
     length_sd_m: float | None
-    length_said: str
+    length_said: Message
     lines: tuple[Line, ...]
     fits: tuple[Fitted, ...]
 
@@ -113,7 +111,7 @@ def judge(evidence: Evidence) -> Judged:
     if claimed is False and not _accused_either_way(evidence, least):
         claimed = None
     length, length_sd = _coil_m(evidence, fits)
-    again = _read_again(evidence, odd) if not consistent else ""
+    again = Message.of(f"coil.again.{_read_again(evidence, odd)}") if not consistent else NOTHING
     return Judged(
         area,
         sd,
@@ -126,7 +124,7 @@ def judge(evidence: Evidence) -> Judged:
         claimed,
         least,
         _verdict(evidence, area, sd, families, claimed, again, odd),
-        again or (NEXT[nearest] if nearest else ""),
+        again or (Message.of(f"coil.next.{nearest}") if nearest else NOTHING),
         gains,
         length,
         length_sd,
@@ -217,17 +215,14 @@ def _accused_either_way(evidence: Evidence, least: float | None) -> bool:
     return True
 
 
-WORDS = {"mass": "the mass", "od": "the outer diameter", "bundle": "the bundle’s diameter", "strands": "the strands", "resistance": "the ohms"}  # fmt: skip
-
-
 def _read_again(evidence: Evidence, odd: str) -> str:
-    """What to read again of readings that contradict each other: the one that stands out; of two the one that alone
-    doesn't bear the claim out, else the ohms, where a decimal slips most easily."""
+    """Which of readings that contradict each other to read again, or "all": the one that stands out; of two the one
+    that alone doesn't bear the claim out, else the ohms, where a decimal slips most easily."""
     kinds = list(evidence.kinds)
     if odd:
-        return f"read {WORDS[odd]} again"
+        return odd
     if len(kinds) > 2:
-        return "read them all again"
+        return "all"
     claim = evidence.claim
     if claim is not None:
         best = all_fits(evidence)[0]
@@ -236,30 +231,40 @@ def _read_again(evidence: Evidence, odd: str) -> str:
             kind for kind in kinds if (area := alone.get(kind)) is not None and not 0.5 < area / claim.area_mm2 < 2.0
         ]
         if len(far) == 1:
-            return f"read {WORDS[far[0]]} again"
-    return f"read {WORDS['resistance' if 'resistance' in kinds else kinds[0]]} again"
+            return far[0]
+    return "resistance" if "resistance" in kinds else kinds[0]
 
 
 def _verdict(
-    evidence: Evidence, area: float, sd: float, families: dict[str, float], claimed: bool | None, again: str, odd: str
-) -> str:
-    sold = (
-        ""
-        if evidence.claim is None
-        else f"sold as {show_size(evidence.claim.label)} {metals()[evidence.claim_metal or 'copper'].name}: "
-    )
+    evidence: Evidence,
+    area: float,
+    sd: float,
+    families: dict[str, float],
+    claimed: bool | None,
+    again: Message,
+    odd: str,
+) -> Message:
+    claim = evidence.claim
+
+    def against_claim(found: Message) -> Message:
+        if claim is None:
+            return found
+        metal = Message.of(f"metal.{evidence.claim_metal or 'copper'}")
+        return Message.of("coil.sold", size=show_size(claim.label), metal=metal, found=found)
+
     if again:
-        words = [WORDS[kind].removeprefix("the ") for kind in sorted(evidence.kinds, key=lambda kind: kind != odd)]
-        both = f"{', '.join(words[:-1])} and {words[-1]} can’t {'both' if len(words) == 2 else 'all'} be right"
-        return f"{sold}can’t tell: {both}; {again}"
+        read = [Message.of(f"coil.reading.{kind}") for kind in sorted(evidence.kinds, key=lambda kind: kind != odd)]
+        readings = Message.of("any.and", one=joined("any.list", read[:-1]), other=read[-1])
+        return against_claim(Message.of("coil.contradiction", readings=readings, pair=len(read) == 2, again=again))
     family = max(families, key=lambda one: families[one])
-    what = family if families[family] >= LIKELY else f"perhaps {family} ({100 * families[family]:.0f}\u00a0%)"
+    metal = Message.of(f"metal.{FAMILY_CODES[family]}")
+    if families[family] < LIKELY:
+        metal = Message.of("coil.perhaps", metal=metal, percent=100 * families[family])
     digits = 0 if sd >= 1 else 1 if sd >= 0.1 else 2 if sd >= 0.01 else 3
-    found = f"{area:.{digits}f} ± {max(2 * sd, 10**-digits):.{digits}f} mm²"
+    found = {"area": f"{area:.{digits}f}", "off": f"{max(2 * sd, 10**-digits):.{digits}f}", "metal": metal}
     if claimed is None:
-        lead = "can’t tell yet; " if sold else ""
-        return f"{sold}{lead}it looks like {found}, {what}"
-    return f"{sold}it is {found}, {what}: as sold" if claimed else f"{sold}it is {found}, {what}"
+        return against_claim(Message.of("coil.looks-like", yet=claim is not None, **found))
+    return against_claim(Message.of("coil.is", sold=claimed, **found))
 
 
 def _gains(evidence: Evidence, fits: list[Fitted]) -> dict[str, float]:
@@ -335,21 +340,15 @@ def _apart_m(found: list[tuple[float, float]]) -> bool:
     )
 
 
-def _length_said(evidence: Evidence, length: float | None, sd: float | None, consistent: bool) -> str:
+def _length_said(evidence: Evidence, length: float | None, sd: float | None, consistent: bool) -> Message:
     if length is None or sd is None:
         whole = evidence.coil_ohm is not None and evidence.coil_kg is not None
-        return (
-            "how long the coil is can’t be told: its ohms and its mass can’t both be right; read them again"
-            if whole
-            else ""
-        )
+        return Message.of("coil.length.contradicts") if whole else NOTHING
     if not consistent:
-        return "how long the coil is can’t be told: the readings of the piece contradict each other"
-    said = f"the coil is {length:.1f} ± {2 * sd:.1f} m"
-    if evidence.sold_m is None:
-        return said
-    short = length + 2 * sd < evidence.sold_m
-    return f"{said}, sold as {evidence.sold_m:g} m: " + ("short" if short else "that can be so")
+        return Message.of("coil.length.piece")
+    sold = evidence.sold_m
+    short = sold is not None and length + 2 * sd < sold
+    return Message.of("coil.length", length=length, off=2 * sd, sold=sold, short=short)
 
 
 def _lines(evidence: Evidence, fits: list[Fitted]) -> tuple[Line, ...]:

@@ -15,6 +15,7 @@ from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import UmberError
 from umber_trunk.core.prove.entering import Entering
 from umber_trunk.core.prove.identify import scheme
+from umber_trunk.core.sentences import Message, say
 
 if TYPE_CHECKING:
     from umber_trunk.app.desks.prove.desk import ProveDesk
@@ -69,38 +70,29 @@ class CoresPanel(Panel):
     def plan(self) -> None:
         """The plan for so many cores."""
         made = scheme(self.cores.value(), self.way.currentData(), self.common.isChecked())
-        rows = [made.why] if made.why else [f"{n}. {step.at}: {step.do}" for n, step in enumerate(made.steps, 1)]
-        if not made.why:
-            rows.append(
-                tr(
-                    "\n{walks} walks, {calls} calls to the partner, at most {readings} readings.",
-                    walks=made.walks,
-                    calls=made.calls,
-                    readings=made.readings,
-                )
-            )
-        self.words.setPlainText("\n".join(rows))
+        self.words.setPlainText("\n".join(map(str, made.rows)))
         self.run = Entering(made)
         self._ask()
 
-    def _ask(self, said: str = "") -> None:
+    def _ask(self, said: Message | str = "") -> None:
         assert self.run is not None
         question = self.run.question
         self.view.show_seen(self.run.seen)
         self.found.setEnabled(question is not None)
         if self.run.names:
-            rows = [tr("near {near} is far {far}", near=near, far=far) for near, far in sorted(self.run.names.items())]
-            self.words.setPlainText("Tags, one for each end:\n" + "\n".join(rows))
-            self.told.setText(said or tr("Found: every core has its number."))
+            rows = [say("cores.found", near=near, far=far) for near, far in sorted(self.run.names.items())]
+            self.words.setPlainText(tr("Tags, one for each end:") + "\n" + "\n".join(rows))
+            self.told.setText(str(said) or tr("Found: every core has its number."))
         else:
-            self.told.setText(" ".join(filter(None, (said, (question or "").splitlines()[-1] if question else ""))))
+            asked = str(question).splitlines()[-1] if question else ""
+            self.told.setText(" ".join(filter(None, (str(said), asked))))
 
     def enter(self) -> None:
         """What was found at an end."""
         if self.run is None or self.run.question is None:
             return
         try:
-            said = self.run.enter(self.found.text())
+            said: Message | str = self.run.enter(self.found.text())
             self.found.clear()
         except UmberError as why:
             said = f"✕ {why}"

@@ -85,9 +85,7 @@ class LengthsPanel(Panel):
         if one is None:
             self.reasons.setText(tr("Choose a wire: its length part by part, with why."))
             return
-        told = [
-            f"{share.what} {1e3 * share.metres:.1f} mm: {share.why}" for share in one.shares if abs(share.metres) > 5e-5
-        ]
+        told = [share.said for share in one.shares if abs(share.metres) > 5e-5]
         index = index_of(self.desk.document.design)
         if index.wires[wire].lead is not None and results is not None:
             least = least_lead_m(results, index.wires[wire])
