@@ -307,7 +307,7 @@ def test_a_screen_grounded_twice_is_taped_and_a_locked_wire_stays_locked() -> No
     twice = next(f for f in results.findings if f.code == "screen-two-grounds")
     cure = cures_of(results, twice)[0]
     assert cure.edit is not None
-    assert cure.text.startswith("cut back and taped at")
+    assert str(cure.text).startswith("cut back and taped at")
     assert twice.id not in open_(cure.edit(results.design))
 
     thin = harness("lamp 20 A at lamp from dash run 3 m")

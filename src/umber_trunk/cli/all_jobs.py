@@ -25,7 +25,7 @@ def _planned(path: Path) -> tuple[Shop, list[Wants], ShelfPlan, dict[str, float]
         shop, coils, parts = file.shop(), [held.now for held in file.coils()], file.floor.parts()
     seen = ShopSeen(path, shop, results_of)
     wants, plan = stoppable(lambda wanted: planned(seen, coils, wanted))
-    lost = [f"{job.id}: {told}" for job in shop.jobs if job.open and (told := seen.beside(job).seen.lost)]
+    lost = [f"{job.id}: {told:inside}" for job in shop.jobs if job.open and (told := seen.beside(job).seen.lost)]
     return shop, wants, plan, parts, lost
 
 

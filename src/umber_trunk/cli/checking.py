@@ -5,7 +5,7 @@ from __future__ import annotations
 import argparse
 import sys
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.reading import add_reading, analysed, opened, results_of
 from umber_trunk.cli.terminal import FAULTS, SOUND, out, said_out, stoppable, value_out
@@ -14,6 +14,7 @@ from umber_trunk.core.sentences import Message, say
 
 if TYPE_CHECKING:
     from umber_trunk.core.findings import Finding
+    from umber_trunk.core.mend.cures import Cure
     from umber_trunk.core.results import Results
     from umber_trunk.core.status import StageState
 
@@ -68,16 +69,7 @@ def _check(args: argparse.Namespace) -> int:
                     "id": f.id,
                     "values": {name: value_out(value) for name, value in f.values.items()},
                     "told": {name: said_out(one) for name, one in f.values.items() if isinstance(one, Message)},
-                    "cures": [
-                        {
-                            "text": c.text,
-                            "edit": c.edit is not None,
-                            "leaves": list(c.leaves),
-                            "was": c.was,
-                            "then": c.then,
-                        }
-                        for c in cures.get(f.id, ())
-                    ],
+                    "cures": [_cure_out(cure) for cure in cures.get(f.id, ())],
                     "cures_tried": f.id in tried or f.id not in cures,
                 }
                 for f in findings
@@ -90,6 +82,20 @@ def _check(args: argparse.Namespace) -> int:
         if not findings:
             print(say("check.nothing"))
     return FAULTS if any(f.severity is Severity.FAULT for f in findings) else SOUND
+
+
+def _cure_out(cure: Cure) -> dict[str, Any]:
+    """One way to mend a finding as JSON has it; for advice nothing stands before and after."""
+    return {
+        "text": str(cure.text),
+        "text_said": said_out(cure.text),
+        "edit": cure.edit is not None,
+        "leaves": list(cure.leaves),
+        "was": str(cure.was),
+        "was_said": said_out(cure.was) if cure.was else None,
+        "then": str(cure.then),
+        "then_said": said_out(cure.then) if cure.then else None,
+    }
 
 
 def _mend(args: argparse.Namespace) -> int:
@@ -114,11 +120,8 @@ def _mend(args: argparse.Namespace) -> int:
                 "said": said_out(finding.says),
                 "mends": said_out(finding.mends),
                 "mended": done,
-                "chosen": chosen.text if chosen else "",
-                "cures": [
-                    {"text": c.text, "edit": c.edit is not None, "leaves": list(c.leaves), "was": c.was, "then": c.then}
-                    for c in cures
-                ],
+                "chosen": str(chosen.text) if chosen else "",
+                "cures": [_cure_out(cure) for cure in cures],
             }
         )
         return SOUND if chosen else FAULTS
@@ -127,11 +130,11 @@ def _mend(args: argparse.Namespace) -> int:
         print(f"{'→' if cure is chosen else ' '} {number}  {cure.text}  ({cure.was} → {cure.then})")
     for cure in cures:
         if cure.edit is None:
-            print(f"   by hand: {cure.text}")
+            print(f"   {say('mend.by-hand', text=cure.text)}")
     if chosen is None:
-        print("umber: no edit mends it without bringing something new.", file=sys.stderr)
+        print(f"umber: {say('mend.none')}", file=sys.stderr)
         return FAULTS
-    print(f"{'Would mend it' if args.dry_run else 'Mended'}: {chosen.text}.")
+    print(say("mend.would" if args.dry_run else "mend.done", text=chosen.text))
     return SOUND
 
 

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.reading import results_of
-from umber_trunk.cli.terminal import FAULTS, SOUND, out, stoppable
+from umber_trunk.cli.terminal import FAULTS, SOUND, out, said_out, stoppable
 from umber_trunk.core.errors import InputError
 
 if TYPE_CHECKING:
@@ -83,9 +83,18 @@ def _plan(args: argparse.Namespace) -> int:
 def _planned_plain(made: ShopPlan, other: ShopPlan | None, told: list[str]) -> dict[str, Any]:
     from umber_trunk.store.shop_plan import plain
 
-    answer = plain(made)
+    def in_values(one: ShopPlan) -> dict[str, Any]:
+        """What holds each job up, and why one isn't planned, as values too."""
+        answer: dict[str, Any] = plain(one)
+        for row, ready in zip(answer["jobs"], one.ready, strict=True):
+            row["holds_said"] = said_out(one.holds(ready))
+        for row, why in zip(answer["lost"], one.lost.values(), strict=True):
+            row["why_said"] = said_out(why)
+        return answer
+
+    answer = in_values(made)
     if other is not None:
-        instead = plain(other)
+        instead = in_values(other)
         answer["instead"] = {"told": told, **{key: instead[key] for key in ("jobs", "objective", "bound", "moved")}}
     return answer
 

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 
 from umber_trunk.cli.quotes import day_of
 from umber_trunk.cli.reading import results_of
-from umber_trunk.cli.terminal import FAULTS, SOUND, out
+from umber_trunk.cli.terminal import FAULTS, SOUND, out, said_out
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.kept_words import MOST_TEXT, said_kept
 
@@ -258,7 +258,10 @@ def _lessons(args: argparse.Namespace) -> int:
         else:
             raise InputError.of("shell.lesson-endings", output=args.output.name)
     if args.json:
-        out(found.plain())
+        said = [said_out(row.told) if row.told else None for row in found.rows]
+        plain = found.plain()
+        rows = [row | {"told_said": told} for row, told in zip(plain["lessons"], said, strict=True)]
+        out(plain | {"lessons": rows})
     elif args.output is None:
         for row in lesson_rows(found)[1:]:
             print(f"{row[0]:10} {row[1]:32} {'  '.join(str(cell) for cell in row[2:] if cell not in ('', None))}")

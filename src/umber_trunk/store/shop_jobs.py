@@ -24,8 +24,8 @@ from umber_trunk.core.make.events import Done, Event, Remake, Scrap
 from umber_trunk.core.make.timed import Order
 from umber_trunk.core.make.times import Times, learn
 from umber_trunk.core.results import Results
-from umber_trunk.core.sentences import NOTHING
-from umber_trunk.core.shop.jobs import JobSeen, JobState, UnitSeen, state_of
+from umber_trunk.core.sentences import NOTHING, Message
+from umber_trunk.core.shop.jobs import JobSeen, JobState, Lack, UnitSeen, state_of
 from umber_trunk.core.shop.offers import Seen
 from umber_trunk.core.shop.one_shelf import ShelfPlan, Wants, shelf_plan
 from umber_trunk.core.shop.things import Job, Shop
@@ -44,7 +44,7 @@ class HarnessSeen:
     it can't be read."""
 
     path: Path
-    lost: str = ""
+    lost: Message = NOTHING
     design: Design | None = None
     revision: int = 0
     events: Sequence[Event] = ()
@@ -73,7 +73,7 @@ class ShopSeen:
         """path: the shop's file; harness files are named from its folder."""
         self.path, self.shop, self._analysed, self._wanted = path, shop, analysed, wanted
         self._files: dict[str, HarnessSeen] = {}
-        self._results: dict[tuple[str, str, int], Results | str] = {}
+        self._results: dict[tuple[str, str, int], Results | Message] = {}
         self._beside: dict[str, JobBeside] = {}
 
     def file(self, name: str) -> HarnessSeen:
@@ -83,7 +83,7 @@ class ShopSeen:
             self._files[name] = read_harness(self.path.absolute().parent / name)
         return self._files[name]
 
-    def results(self, job: Job) -> Results | str:
+    def results(self, job: Job) -> Results | Message:
         """The figures of a job's harness at its revision, or why there are none."""
         key = job.file, job.variant, job.revision
         if key not in self._results:
@@ -91,12 +91,13 @@ class ShopSeen:
             try:
                 self._results[key] = self._analysed(design_of_job(self.path, job))
             except (UmberError, KeyError) as why:
-                self._results[key] = str(why)
+                told = why.message if isinstance(why, UmberError) else Message("", as_was=str(why))
+                self._results[key] = told
         return self._results[key]
 
     def worked_out(self) -> list[Results]:
         """The figures of all jobs that were asked for."""
-        return [one for one in self._results.values() if not isinstance(one, str)]
+        return [one for one in self._results.values() if not isinstance(one, Message)]
 
     def beside(self, job: Job) -> JobBeside:
         """What a job's harness says of it."""
@@ -110,14 +111,14 @@ class ShopSeen:
         if found.lost:
             return JobBeside(job, JobSeen(lost=found.lost), Wants(job), None)
         results = self.results(job)
-        if isinstance(results, str):
+        if isinstance(results, Message):
             return JobBeside(job, JobSeen(lost=results), Wants(job), None)
         mine = [one for one in found.units if one.build in builds_of(job) and not one.moved_to]
         units = tuple(_unit(one, (found.cut_left or {}).get((one.build, one.unit), [])) for one in mine)
         faults = sum(row.severity is Severity.FAULT for row in results.findings)
         told = alarms([one for one in found.events if one.build in builds_of(job)])
         waits = tuple(row.says for row in told)
-        seen = JobSeen("", found.revision, _newest(found, job), units, faults, waits)
+        seen = JobSeen(NOTHING, found.revision, _newest(found, job), units, faults, waits)
         return JobBeside(job, seen, self._wants(job, found, mine, results), results)
 
     def _wants(self, job: Job, found: HarnessSeen, mine: Sequence[UnitRecord], results: Results) -> Wants:
@@ -243,9 +244,9 @@ def read_harness(path: Path) -> HarnessSeen:
                     for step in making.order.steps:
                         if step.operation.op == "crimp" and step.operation.part and step.key in one.done:
                             crimped[one.build][step.operation.part] += 1
-            return HarnessSeen(path, "", project.design, project.head, events, units, left, crimped, orders)
+            return HarnessSeen(path, NOTHING, project.design, project.head, events, units, left, crimped, orders)
     except UmberError as why:
-        return HarnessSeen(path, str(why).rstrip("."))
+        return HarnessSeen(path, why.message)
 
 
 def _unit(one: UnitRecord, left: Sequence[Piece]) -> UnitSeen:
@@ -256,9 +257,9 @@ def _unit(one: UnitRecord, left: Sequence[Piece]) -> UnitSeen:
 
 def states(seen: ShopSeen, day: date, plan: ShelfPlan | None = None) -> list[JobState]:
     """Every job's state on a day, with what the shelf lacks for it where it was planned."""
-    lacks: dict[str, list[str]] = defaultdict(list)
+    lacks: dict[str, list[Lack]] = defaultdict(list)
     for short in plan.short if plan is not None else ():
-        lacks[short.job].append(f"{short.metres:.2f} m of {short.what}")
+        lacks[short.job].append(Lack(short.what, short.metres, metres=True))
     return [state_of(job, seen.beside(job).seen, seen.shop, day, lacks[job.id]) for job in seen.shop.jobs]
 
 

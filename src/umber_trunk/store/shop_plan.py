@@ -18,6 +18,7 @@ from umber_trunk.core.planning.plan_search import Plan, planned
 from umber_trunk.core.planning.promises import Luck, Ready, luck_of, promised
 from umber_trunk.core.planning.tasks import NEVER, Placed, Worth
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import Message
 from umber_trunk.core.shop.one_shelf import RunsShort, parts_lacking
 from umber_trunk.core.shop.things import Job, KeptPlan, Shop
 from umber_trunk.store.floor import times_of
@@ -36,18 +37,19 @@ class ShopPlan:
     plan: Plan
     ready: tuple[Ready, ...]
     zone: Zone
-    lacks: dict[str, list[str]]
-    lost: dict[str, str]
+    lacks: dict[str, list[Message]]
+    lost: dict[str, Message]
 
     def told(self, seconds: int) -> str | None:
         """A moment as ISO 8601 in the shop's zone, None for never."""
         return None if seconds >= NEVER else told_in(seconds, self.zone)
 
-    def holds(self, one: Ready) -> str:
+    def holds(self, one: Ready) -> Message:
         """What holds a job up: what is lacking first."""
         lacking = self.lacks.get(one.job, [])
-        more = f" and {len(lacking) - 1} more" if len(lacking) > 1 else ""
-        return f"lacks {lacking[0]}{more}" if lacking else one.holds
+        if not lacking:
+            return one.holds
+        return Message.of("plan.holds.lacks", what=lacking[0], more=len(lacking) - 1)
 
 
 @dataclass(frozen=True)
@@ -60,7 +62,7 @@ class Ahead:
     luck: Luck
     short: tuple[RunsShort, ...]
     parts: dict[str, list[tuple[Job, float]]]
-    lost: dict[str, str]
+    lost: dict[str, Message]
 
 
 def ahead(seen: ShopSeen, coils: Sequence[Coil], counts: Mapping[str, float], wanted: Wanted = always) -> Ahead:
@@ -68,7 +70,7 @@ def ahead(seen: ShopSeen, coils: Sequence[Coil], counts: Mapping[str, float], wa
     events = shop_events(seen)
     times = learn(times_of(events))
     orders: list[JobOrder] = []
-    lost: dict[str, str] = {}
+    lost: dict[str, Message] = {}
     for job in seen.shop.jobs:
         if not job.open or job.repair is not None:
             continue
@@ -88,9 +90,9 @@ def ahead(seen: ShopSeen, coils: Sequence[Coil], counts: Mapping[str, float], wa
                 if order.steps:
                     orders.append(JobOrder(job, order))
                 else:
-                    lost[job.id] = "there is nothing to make in its harness yet"
+                    lost[job.id] = Message.of("plan.lost.nothing-to-make")
         except UmberError as why:
-            lost[job.id] = str(why)
+            lost[job.id] = why.message
     wants, plan = cut_plan(seen, coils, wanted)
     return Ahead(tuple(orders), times, luck_of(_readings(events)), plan.short, parts_lacking(wants, counts), lost)
 
@@ -129,7 +131,7 @@ def shop_plan(
     floor = floor_of(shop, orders, known.times, now, zone, lacking, known.luck.longer90)
     kept = {name: (who, start) for name, who, start in before.tasks} if before is not None else None
     plan = planned(floor, kept, wanted, tries=1 if kept else 0)
-    lacks: dict[str, list[str]] = {}
+    lacks: dict[str, list[Message]] = {}
     for one in sorted(lacking, key=lambda row: -row.here):
         lacks.setdefault(one.job, []).append(one.told)
     return ShopPlan(plan, tuple(promised(plan, known.luck)), zone, lacks, known.lost)
@@ -179,7 +181,7 @@ def plain(made: ShopPlan) -> dict[str, object]:
                 "ready_p90": made.told(one.p90),
                 "due": made.told(due) if (due := plan.floor.of_job[one.job].due) is not None else None,
                 "late": None if one.late is None else round(one.late, 4),
-                "holds": made.holds(one),
+                "holds": str(made.holds(one)),
             }
             for one in made.ready
         ],
@@ -209,7 +211,7 @@ def plain(made: ShopPlan) -> dict[str, object]:
             for who, now, then in today(plan)
         ],
         "moved": list(plan.moved),
-        "lost": [{"job": job, "why": why} for job, why in made.lost.items()],
+        "lost": [{"job": job, "why": str(why)} for job, why in made.lost.items()],
         "bound": worth(plan.bound),
         "objective": worth(plan.worth),
         "proven": plan.proven,

@@ -80,7 +80,7 @@ class MendSheet(QDialog):
         """An edit with its before and after."""
         frame = QFrame()
         frame.setProperty("role", "card")
-        text = Label(cure.text)
+        text = Label(str(cure.text))
         text.setWordWrap(True)
         text.setFont(theme.font(10.5, bold=True))
         figures = Label(f"{cure.was}   →   {cure.then}")

@@ -233,7 +233,7 @@ class PlanPane(QWidget):
                 "–"
                 if one.late is None
                 else f"{100 * one.late:.0f}" + (f" → {100 * (other.late or 0):.0f}" if other else ""),
-                found.plan.holds(one),
+                str(found.plan.holds(one)),
             ]
             for column, text in enumerate(cells):
                 item = QTableWidgetItem(text)

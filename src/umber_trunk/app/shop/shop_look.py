@@ -98,7 +98,7 @@ def look(path: Path, day: date, ratio: float, wanted: Wanted, before: ShopLook |
     drawn = list(before.drawn) if before is not None else []
     for job in shop.jobs:
         go_on_if(wanted)
-        results = seen.results(job) if not seen.file(job.file).lost else ""
+        results = seen.results(job) if not seen.file(job.file).lost else None
         if isinstance(results, Results):
             same = next((image for of, at, image in drawn if of is results and at == ratio), None)
             trunks[job.id] = same or small_trunk(results.design, *SMALL, ratio)

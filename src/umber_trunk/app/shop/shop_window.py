@@ -358,7 +358,7 @@ def _standing(shown: ShopLook) -> list[str]:
         found.append(
             tr("{count} things to order", count=len(shown.orders)) + (tr(", {now} overdue", now=now) if now else "")
         )
-    found += due_tools(shown.shop, shown.day)[:2]
+    found += map(str, due_tools(shown.shop, shown.day)[:2])
     if shown.wrong:
         found.insert(0, f"✕ {shown.wrong}")
     return found + [tr("✕ lost: {what}", what=what) for what in shown.lost[:2]]

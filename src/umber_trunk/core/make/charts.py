@@ -335,9 +335,9 @@ def _told(
     return "steady", Message.of("chart.capable", told=told, figures=figures)
 
 
-def verdict_told(verdict: str) -> str:
+def verdict_said(verdict: str) -> Message:
     """A chart's verdict in words."""
-    return say(f"chart.verdict.{verdict.replace(' ', '-')}")
+    return Message.of(f"chart.verdict.{verdict.replace(' ', '-')}")
 
 
 def rule_told(rule: str) -> str:

@@ -6,6 +6,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from functools import partial
+from typing import Any
 
 import numpy as np
 
@@ -28,6 +29,7 @@ from umber_trunk.core.harness.screens import screens_of
 from umber_trunk.core.lengths.accept import take_covers, take_places
 from umber_trunk.core.needs.enter import taped
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import NOTHING, Message
 from umber_trunk.core.sizes.metre import metre_of
 from umber_trunk.core.solve.feeds import Ways
 from umber_trunk.core.units import show_length, significant
@@ -42,6 +44,8 @@ SIZED = ("part.fits", "barrel.area", "contact.heat", "contact.current", "wings.i
 """Rules of fits that another size of the wire may meet."""
 
 Edit = Callable[[Design], Design]
+Candidate = tuple[Message, Edit]
+"""What an edit would do, in words, and the edit."""
 
 
 @dataclass(frozen=True)
@@ -49,11 +53,11 @@ class Cure:
     """One way to mend a finding, in words. `edit` does it, None for advice; `leaves` are the ids of faults and warnings
     still open afterwards; `was` and `then` say how its part stands before and after."""
 
-    text: str
+    text: Message
     edit: Edit | None = None
     leaves: tuple[str, ...] = ()
-    was: str = ""
-    then: str = ""
+    was: Message = NOTHING
+    then: Message = NOTHING
 
 
 def cures_of_all(results: Results, wanted: Wanted = always) -> tuple[dict[str, list[Cure]], set[str]]:
@@ -101,17 +105,17 @@ def _tried(results: Results, finding: Finding, wanted: Wanted, most: int) -> tup
     return [*found, *_advice(results, finding, bool(found))], len(seen)
 
 
-def _stands(results: Results, finding: Finding) -> str:
+def _stands(results: Results, finding: Finding) -> Message:
     """How the part a finding is about stands, in figures; else how much is open in all."""
     open_ = sum(row.severity < Severity.NOTE for row in results.findings)
-    counted = f"{open_} open"
     load = results.figures.loads.get(finding.subject)
     if load is not None and np.isfinite(load.volts):
-        return f"{load.load.name} {load.volts:.2f} V, {counted}"
+        return _said("load", load=load.load.name, volts=load.volts, open=open_)
     wire = results.figures.wires.get(finding.subject)
     if wire is not None and wire.size_known:
-        return f"{wire.wire.name or wire.wire.id} {show_size(wire.size)}, {wire.conductor_c:.0f} °C, {counted}"
-    return counted
+        name, size = wire.wire.name or wire.wire.id, show_size(wire.size)
+        return _said("wire", wire=name, size=size, hot_c=wire.conductor_c, open=open_)
+    return _said("open", open=open_)
 
 
 def finding_of(results: Results, said: str) -> Finding | None:
@@ -123,7 +127,7 @@ def finding_of(results: Results, said: str) -> Finding | None:
     return like[0] if len(like) == 1 else None
 
 
-def _candidates(results: Results, finding: Finding) -> Iterator[tuple[str, Edit]]:
+def _candidates(results: Results, finding: Finding) -> Iterator[Candidate]:
     """Edits that may mend a finding, the least change first."""
     code = finding.code
     if code.startswith("fit."):
@@ -135,19 +139,19 @@ def _candidates(results: Results, finding: Finding) -> Iterator[tuple[str, Edit]
     elif code in ("load.drop", "load.dip", "load.no_solution", "fuse.weak_fault", "contact.overload"):
         yield from _way_thicker(results, finding.subject)
     elif code == "wire.unprotected":
-        yield "place fuses at the source", lambda design: place_fuses(design, results.figures).design
+        yield _said("place-fuses"), lambda design: place_fuses(design, results.figures).design
     elif code in ("fuse.no_rating", "fuse.surge", "link.overload"):
         yield from _rated(results, finding)
     elif code == "load.reversed":
-        yield "swap plus and minus", lambda design: _swapped(design, finding.subject)
+        yield _said("swap-poles"), lambda design: _swapped(design, finding.subject)
     elif code == "cover.fit":
         yield from _of_cover(results, finding)
     elif code.startswith("join."):
-        yield "the places that are proposed for splices", lambda design: take_places(design, results)
+        yield _said("splice-places"), lambda design: take_places(design, results)
     elif code == "screen-two-grounds":
         yield from _taped_once(results, finding.subject)
     elif code == "load.left_out":
-        yield "run it in every case", lambda design: _in_cases(design, finding.subject)
+        yield _said("in-every-case"), lambda design: _in_cases(design, finding.subject)
 
 
 def _steps(results: Results, wire_id: str) -> tuple[list[str], list[str]]:
@@ -164,7 +168,7 @@ def _steps(results: Results, wire_id: str) -> tuple[list[str], list[str]]:
     )
 
 
-def _thicker(results: Results, wire_id: str) -> Iterator[tuple[str, Edit]]:
+def _thicker(results: Results, wire_id: str) -> Iterator[Candidate]:
     """A wire's next sizes; with its partner of the same load and size where both need it."""
     wires = index_of(results.design).wires
     if wire_id not in wires:
@@ -174,16 +178,26 @@ def _thicker(results: Results, wire_id: str) -> Iterator[tuple[str, Edit]]:
         one.id for one in results.design.wires if one.circuit and one.circuit == wire.circuit and one.size == wire.size
     ]
     for label in _steps(results, wire_id)[1][:4]:
-        yield f"{wire.name or wire.id} to {show_size(label)}", _sized([wire_id], label)
+        yield _size(wire.name or wire.id, label), _sized([wire_id], label)
         if len(beside) > 1:
-            yield f"the {len(beside)} wires of {wire.circuit} to {show_size(label)}", _sized(beside, label)
+            told = _said("circuit", count=len(beside), circuit=wire.circuit, size=show_size(label))
+            yield told, _sized(beside, label)
 
 
-def _thinner(results: Results, wire_id: str) -> Iterator[tuple[str, Edit]]:
+def _thinner(results: Results, wire_id: str) -> Iterator[Candidate]:
     """A wire's next sizes below its own."""
     name = index_of(results.design).wires[wire_id].name or wire_id
     for label in _steps(results, wire_id)[0][:2]:
-        yield f"{name} to {show_size(label)}", _sized([wire_id], label)
+        yield _size(name, label), _sized([wire_id], label)
+
+
+def _said(key: str, **values: Any) -> Message:
+    """What a cure says."""
+    return Message.of(f"mend.{key}", **values)
+
+
+def _size(wires: str, label: str) -> Message:
+    return _said("size", wires=wires, size=show_size(label))
 
 
 def _sized(wires: list[str], label: str) -> Edit:
@@ -191,7 +205,7 @@ def _sized(wires: list[str], label: str) -> Edit:
     return lambda design: put_all(design, "wires", [change(index_of(design).wires[one], size=label) for one in wires])
 
 
-def _way_thicker(results: Results, load_id: str) -> Iterator[tuple[str, Edit]]:
+def _way_thicker(results: Results, load_id: str) -> Iterator[Candidate]:
     """The wires on a load's way: the one that loses most by steps, it and the next, then all that it would take
     thicker."""
     found = results.figures
@@ -203,9 +217,9 @@ def _way_thicker(results: Results, load_id: str) -> Iterator[tuple[str, Edit]]:
     worst = sorted((leg for leg in legs if leg.branch < len(plant.wires)), key=lambda leg: -leg.volts)
     ids = list(dict.fromkeys(plant.wires[leg.branch].id for leg in worst))
     for label in _steps(results, ids[0])[1][:3] if ids else []:
-        yield f"{plant.wires[worst[0].branch].name or ids[0]} to {show_size(label)}", _sized(ids[:1], label)
+        yield _size(plant.wires[worst[0].branch].name or ids[0], label), _sized(ids[:1], label)
         if len(ids) > 1:
-            yield f"{', '.join(ids[:2])} to {show_size(label)}", _sized(ids[:2], label)
+            yield _size(", ".join(ids[:2]), label), _sized(ids[:2], label)
     wires = index_of(results.design).wires
     open_ = [one for one in ids if not wires[one].locked]
     unsized = put_all(results.design, "wires", [change(wires[one], size=None) for one in open_])
@@ -219,31 +233,31 @@ def _way_thicker(results: Results, load_id: str) -> Iterator[tuple[str, Edit]]:
     if higher:
         shown = ", ".join(f"{one} {show_size(size)}" for one, size in list(higher.items())[:5])
         yield (
-            f"the sizes its way needs: {shown}",
+            _said("way", sizes=shown),
             lambda design: put_all(
                 design, "wires", [change(index_of(design).wires[one], size=size) for one, size in higher.items()]
             ),
         )
 
 
-def _own_fuse(results: Results, wire_id: str) -> Iterator[tuple[str, Edit]]:
+def _own_fuse(results: Results, wire_id: str) -> Iterator[Candidate]:
     plant = results.plant
     row = plant.row.get(wire_id)
     guard = results.figures.guards[row] if row is not None else None
-    amps = f" for its {significant(results.figures.wires[wire_id].amps)} A" if wire_id in results.figures.wires else ""
+    amps = significant(results.figures.wires[wire_id].amps) if wire_id in results.figures.wires else ""
     if guard is not None:
         yield (
-            f"a fuse of its own{amps}, in place of the {guard.rating_a:g} A before it",
+            _said("own-fuse", amps=amps, rating=guard.rating_a),
             lambda design: place_fuses(design, results.figures).design,
         )
 
 
-def _rated(results: Results, finding: Finding) -> Iterator[tuple[str, Edit]]:
+def _rated(results: Results, finding: Finding) -> Iterator[Candidate]:
     end, _, link = finding.subject.rpartition(" ")
     duty = results.once(link_duties).get((end, link))
     rating = duty.fitting() if duty is not None and duty.amps > 0 else None
     if rating is not None:
-        yield f"{link} of {rating:g} A", lambda design: set_fuse(design, end, link, rating)
+        yield _said("rating", link=link, rating=rating), lambda design: set_fuse(design, end, link, rating)
 
 
 def _swapped(design: Design, load_id: str) -> Design:
@@ -251,7 +265,7 @@ def _swapped(design: Design, load_id: str) -> Design:
     return put(design, "loads", change(load, plus=load.minus, minus=load.plus))
 
 
-def _taped_once(results: Results, wire_id: str) -> Iterator[tuple[str, Edit]]:
+def _taped_once(results: Results, wire_id: str) -> Iterator[Candidate]:
     """A screen cut back and taped at one of its ends, the instrument's first."""
     index = index_of(results.design)
     if all(screen.wire != wire_id for screen in screens_of(index).values()):
@@ -259,7 +273,7 @@ def _taped_once(results: Results, wire_id: str) -> Iterator[tuple[str, Edit]]:
     wire = index.wires[wire_id]
     loads = {load.plus.end for load in results.design.loads}
     for pin in sorted((wire.start, wire.finish), key=lambda one: one.end not in loads):
-        yield f"cut back and taped at {index.ends[pin.end].name}", partial(taped, pin=pin)
+        yield _said("tape-screen", end=index.ends[pin.end].name), partial(taped, pin=pin)
 
 
 def _in_cases(design: Design, load_id: str) -> Design:
@@ -271,7 +285,7 @@ def _in_cases(design: Design, load_id: str) -> Design:
     return put_all(design, "cases", cases) if cases else design
 
 
-def _of_cover(results: Results, finding: Finding) -> Iterator[tuple[str, Edit]]:
+def _of_cover(results: Results, finding: Finding) -> Iterator[Candidate]:
     segment_id, _, cover_id = finding.subject.rpartition(" ")
 
     def bare(design: Design) -> Design:
@@ -288,11 +302,11 @@ def _of_cover(results: Results, finding: Finding) -> Iterator[tuple[str, Edit]]:
         covers = tuple(change(one, after=False) if one.id == cover_id else one for one in segment.covers)
         return put(design, "segments", change(segment, covers=covers))
 
-    yield "the part that is proposed for it", chosen
-    yield "put on before the ends are made", before
+    yield _said("cover-part"), chosen
+    yield _said("cover-before"), before
 
 
-def _of_fit(results: Results, finding: Finding) -> Iterator[tuple[str, Edit]]:
+def _of_fit(results: Results, finding: Finding) -> Iterator[Candidate]:
     """Parts that would do in place of what doesn't fit; wires that changed places; cavities left open."""
     fit = next((one for one in results.once(misfits) if one.id == finding.subject), None)
     if fit is None:
@@ -308,25 +322,25 @@ def _of_fit(results: Results, finding: Finding) -> Iterator[tuple[str, Edit]]:
         yield from _thicker(results, fit.wire)
         yield from _thinner(results, fit.wire)
     if fit.rule.startswith("cavity.plugged"):
-        yield "blanking plugs in what is open", lambda design: _plugged(design, results, fit.end)
+        yield _said("plug-open"), lambda design: _plugged(design, results, fit.end)
     yield from _crossed(results, fit)
     if not fit.wire:
         for option in fit.options[:4]:
             body = next((one.id for end in results.design.ends if end.id == fit.end for one in end.housings), None)
             if body is not None:
                 yield (
-                    f"{shelf.name(option)} on it",
+                    _said("part-on-it", part=shelf.name(option)),
                     partial(set_housing, end_id=fit.end, body_id=body, part=option, shelf=shelf),
                 )
 
 
-def _parts_for(results: Results, fit: Fit, side: Side) -> Iterator[tuple[str, Edit]]:
+def _parts_for(results: Results, fit: Fit, side: Side) -> Iterator[Candidate]:
     shelf = results.shelf
     for option in fit.options[:5]:
         kind = type(shelf.named(option)).__name__.lower()
         field = kind if kind in WORN else "part"
         yield (
-            f"{shelf.name(option)} on {fit.wire}",
+            _said("part-on", part=shelf.name(option), place=fit.wire),
             partial(_worn, fit.wire, side, {field: option}, shelf),
         )
 
@@ -336,7 +350,7 @@ def _parts_for(results: Results, fit: Fit, side: Side) -> Iterator[tuple[str, Ed
         found = analyse(open_, shelf)
         return accept(open_, found.once(fitted), [(fit.wire, side)], shelf)
 
-    yield f"the parts that are proposed for {fit.wire} there", anew
+    yield _said("proposed-parts", wire=fit.wire), anew
 
 
 def _worn(wire: str, side: Side, parts: dict[str, str], shelf: Shelf, design: Design) -> Design:
@@ -357,14 +371,14 @@ def _plugged(design: Design, results: Results, end_id: str) -> Design:
     return put(design, "ends", change(end, housings=bodies))
 
 
-def _crossed(results: Results, fit: Fit) -> Iterator[tuple[str, Edit]]:
+def _crossed(results: Results, fit: Fit) -> Iterator[Candidate]:
     """Two wires of the same end that would be right the other way round."""
     mine = next((end for end in results.design.ends if end.id == fit.end), None)
     if mine is None or not fit.cavity:
         return
     for other in [label for label in _labels_of(results, fit) if label != fit.cavity][:5]:
         yield (
-            f"{fit.cavity} and {other} of {mine.name} change wires",
+            _said("change-wires", one=fit.cavity, other=other, end=mine.name),
             partial(swap, end_id=fit.end, label=fit.cavity, other=other, shelf=results.shelf),
         )
 
@@ -379,15 +393,13 @@ def _labels_of(results: Results, fit: Fit) -> list[str]:
 
 def _advice(results: Results, finding: Finding, mended: bool) -> list[Cure]:
     """What hands can do, with what it would be worth where that can be worked out."""
-    found = [Cure(finding.cure)] if finding.cure and not mended else []
+    found = [Cure(finding.mends)] if finding.mends and not mended else []
     entry = results.figures.loads.get(finding.subject) if finding.code in ("load.drop", "load.dip") else None
     if entry is not None and np.isfinite(entry.volts):
         worth = metre_of(results.figures, entry.load.id)
         over = entry.wiring_v - entry.allowed_v
         if worth.volts > 1e-6:
             need = over / worth.volts
-            reach = f"; {show_length(need)} less would do" if 0 < need < 100 else ""
-            found.append(
-                Cure(f"Move it or its source closer: each metre less is worth {significant(worth.volts)} V{reach}.")
-            )
+            less = show_length(need) if 0 < need < 100 else ""
+            found.append(Cure(_said("closer", volts=significant(worth.volts), less=less)))
     return found

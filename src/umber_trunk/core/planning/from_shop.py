@@ -15,7 +15,9 @@ from umber_trunk.core.make.timed import Order
 from umber_trunk.core.make.times import Times
 from umber_trunk.core.moments import Zone, day_at, day_from, days_on, end_of, working_spans
 from umber_trunk.core.planning.tasks import SET_UP_S, Hand, Promise, Shopfloor, Task
+from umber_trunk.core.sentences import Message
 from umber_trunk.core.shop import money
+from umber_trunk.core.shop.jobs import Lack
 from umber_trunk.core.shop.one_shelf import RunsShort
 from umber_trunk.core.shop.price_book import PriceBook
 from umber_trunk.core.shop.things import USUAL_HOURS, WEEK, Hours, Job, Shop, Tool
@@ -101,7 +103,7 @@ class Lacking:
 
     job: str
     here: int
-    told: str
+    told: Message
     wires: frozenset[str] = frozenset()
     part: str = ""
 
@@ -119,27 +121,29 @@ def lacking_of(
         if order.came is None and order.due is not None:
             coming[plain_part(order.part)].append([order.due, order.amount])
 
-    def here(what: str, amount: float) -> tuple[int, str]:
+    def here(what: str, amount: float) -> tuple[int, Message]:
         """Of what is to come each takes its share, in turn; a delivery too small for all isn't all of it."""
         missing = amount
         for row in coming[plain_part(what)]:
             taken = min(row[1], missing)
             row[1], missing = row[1] - taken, missing - taken
             if taken > 0 and missing <= ENOUGH:
-                return end_of(day_from(row[0]), zone), f"to come on {row[0]}"
+                return end_of(day_from(row[0]), zone), Message.of("shop.lack.to-come", day=row[0])
         price = book.of_named(what, money.of(missing))
         days = lead.get(price.supplier, LEAD_DAYS) if price is not None else LEAD_DAYS
         day = days_on(day_at(now, zone), days)
-        return end_of(day, zone), f"here on {day.isoformat()} if it is ordered today"
+        return end_of(day, zone), Message.of("shop.lack.if-ordered", day=day.isoformat())
 
     found = []
     for one in short:
         when, told = here(one.what, one.metres)
-        found.append(Lacking(one.job, when, f"{one.metres:.2f} m of {one.what}, {told}", frozenset(one.wires)))
+        lack = Message.of("shop.lack.when", lack=Lack(one.what, one.metres, metres=True).said, when=told)
+        found.append(Lacking(one.job, when, lack, frozenset(one.wires)))
     for part, jobs in parts.items():
         for job, many in jobs:
             when, told = here(part, many)
-            found.append(Lacking(job.id, when, f"{many:g} of {part}, {told}", part=part))
+            lack = Message.of("shop.lack.when", lack=Lack(part, many).said, when=told)
+            found.append(Lacking(job.id, when, lack, part=part))
     return found
 
 

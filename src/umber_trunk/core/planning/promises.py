@@ -21,6 +21,7 @@ from numpy.typing import NDArray
 
 from umber_trunk.core.planning.plan_search import Plan
 from umber_trunk.core.planning.tasks import NEVER, Hand, Placed
+from umber_trunk.core.sentences import Message
 
 Floats = NDArray[np.float64]
 WORLDS, LEAST_WORLDS, WALKED = 400, 100, 800_000
@@ -100,7 +101,7 @@ class Ready:
     p50: int
     p90: int
     late: float | None
-    holds: str
+    holds: Message
 
 
 def promised(plan: Plan, luck: Luck, worlds: int = 0) -> list[Ready]:
@@ -229,14 +230,14 @@ class _Hours:
         return result
 
 
-def held_up(plan: Plan, at: int) -> str:
+def held_up(plan: Plan, at: int) -> Message:
     """What a task, the last of its job, waits for, back to what could begin at once: the hand, tool or delivery that
     is on the way most often."""
     by_id = {one.task.id: one for one in plan.placed}
     by_hand: dict[str, list[int]] = defaultdict(list)
     for number, one in enumerate(plan.placed):
         by_hand[one.who].append(number)
-    waits: dict[str, float] = defaultdict(float)
+    waits: dict[tuple[str, str], float] = defaultdict(float)
     seen: set[int] = set()
     index = {one.task.id: number for number, one in enumerate(plan.placed)}
     while at not in seen and plan.placed[at].start < NEVER:
@@ -252,17 +253,16 @@ def held_up(plan: Plan, at: int) -> str:
             and one.start <= one.task.not_before + 86_400
             and (last is None or last.end < one.task.not_before)
         ):
-            waits["a delivery"] += one.task.not_before - plan.floor.now
+            waits["delivery", ""] += one.task.not_before - plan.floor.now
             break
         if own is not None and (last is None or own.end >= last.end):
-            waits[f"{one.who}’s hands" if own.task.job != one.task.job else f"its own work by {one.who}"] += (
-                own.end - own.start
-            )
+            waits["hands" if own.task.job != one.task.job else "own-by", one.who] += own.end - own.start
             at = line[place - 1]
         elif last is not None:
-            told = f"{last.task.what or last.task.op or last.task.id}"
-            waits["what cools or dries" if last.task.wait_s > 0 else f"its own work: {told}"] += last.end - last.start
+            own_work = "own", last.task.what or last.task.op or last.task.id
+            waits[("cools", "") if last.task.wait_s > 0 else own_work] += last.end - last.start
             at = index[last.task.id]
         else:
             break
-    return max(waits, key=lambda key: (waits[key], key), default="nothing: it is begun at once")
+    why, whose = max(waits, key=lambda key: (waits[key], key), default=("nothing", ""))
+    return Message.of(f"plan.holds.{why}", who=whose, what=whose)

@@ -51,7 +51,7 @@ class JobSeen:
     """What a job's harness file says: `lost` why it can't be read; its newest revision; its units; wires and ends that
     something is wrong with."""
 
-    lost: str = ""
+    lost: Message = NOTHING
     revision: int = 0
     digest: str = ""
     units: tuple[UnitSeen, ...] = ()
@@ -98,7 +98,21 @@ class JobState:
         return 0 if due is None or done else max((day - day_from(due)).days, 0)
 
 
-def state_of(job: Job, seen: JobSeen, shop: Shop, day: Day, short: Sequence[str] = ()) -> JobState:
+@dataclass(frozen=True)
+class Lack:
+    """What a shelf lacks for a job: so many metres of a wire, or pieces of a part."""
+
+    what: str
+    amount: float
+    metres: bool = False
+
+    @property
+    def said(self) -> Message:
+        """In words."""
+        return Message.of(f"shop.lack.{'metres' if self.metres else 'pieces'}", amount=self.amount, what=self.what)
+
+
+def state_of(job: Job, seen: JobSeen, shop: Shop, day: Day, short: Sequence[Lack] = ()) -> JobState:
     """The state of a job on a day; `short` is what the shelf lacks for it."""
     begun, cut = len(seen.units), sum(unit.cut for unit in seen.units)
     made, proven = sum(unit.made for unit in seen.units), sum(unit.proven for unit in seen.units)
@@ -124,7 +138,7 @@ def _state(job: Job, begun: int, cut: int, made: int, proven: int, handed: int) 
     return CUT if begun >= job.units and cut >= job.units else ACCEPTED
 
 
-def _holds(job: Job, seen: JobSeen, shop: Shop, day: Day, short: Sequence[str], state: str) -> list[Message]:
+def _holds(job: Job, seen: JobSeen, shop: Shop, day: Day, short: Sequence[Lack], state: str) -> list[Message]:
     """What holds a job up, in sentences without their dots: what nobody but somebody at the shop can settle first."""
     found = list[Message]()
     if seen.lost:
@@ -139,8 +153,8 @@ def _holds(job: Job, seen: JobSeen, shop: Shop, day: Day, short: Sequence[str], 
     wrong = [one for one in seen.units if one.wrong.text][:MOST_TOLD]
     found += [Message.of("hold.unit", unit=one.unit, build=one.build, why=one.wrong) for one in wrong]
     if job.accepted is not None and state in (ACCEPTED, CUT):
-        found += [Message.of("hold.lacks", what=what) for what in short[:MOST_TOLD]]
-    lacking = {plain_part(what.partition(" of ")[2]) for what in short}
+        found += [Message.of("hold.lacks", what=one.said) for one in short[:MOST_TOLD]]
+    lacking = {plain_part(one.what) for one in short}
     found += [
         Message.of("hold.to-come", part=one.part, supplier=one.supplier, due=one.due)
         for one in shop.incoming
@@ -202,14 +216,14 @@ def _with(job: Job, **values: Any) -> Job:
     return made
 
 
-def due_tools(shop: Shop, day: Day) -> list[str]:
-    """Tools whose calibration is over or soon due, in words."""
+def due_tools(shop: Shop, day: Day) -> list[Message]:
+    """Tools whose calibration is over or soon due."""
     found = []
     for tool in shop.tools:
         if tool.due is not None:
             days = (day_from(tool.due) - day).days
             if days < 0:
-                found.append(f"{tool.name or tool.id}: calibration was due {-days} days ago")
+                found.append(Message.of("shop.tool.overdue", tool=tool.name or tool.id, days=-days))
             elif days <= SOON_DAYS:
-                found.append(f"{tool.name or tool.id}: calibration is due in {days} days")
+                found.append(Message.of("shop.tool.due", tool=tool.name or tool.id, days=days))
     return found

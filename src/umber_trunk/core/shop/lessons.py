@@ -13,12 +13,14 @@ from typing import Any
 
 from umber_trunk.core.harness.way import FoundLength
 from umber_trunk.core.lengths.history import habits
+from umber_trunk.core.make.charts import verdict_said
 from umber_trunk.core.make.events import Defect, Done, Event, Remake, Scrap
 from umber_trunk.core.make.runs import runs_of
 from umber_trunk.core.make.times import USUAL_S, Times
 from umber_trunk.core.make.unit_acts import Found
 from umber_trunk.core.moments import Day
 from umber_trunk.core.printed import Drawn, Figure, PaperTable, Printed
+from umber_trunk.core.sentences import NOTHING, Message, say
 from umber_trunk.core.shop.jobs import due_tools
 from umber_trunk.core.shop.things import Shop
 from umber_trunk.core.strokes import Shape, Words, frame
@@ -42,7 +44,7 @@ class Lesson:
     figure: float | None
     unit: str
     beside: float | None = None
-    told: str = ""
+    told: Message = NOTHING
 
 
 @dataclass(frozen=True)
@@ -57,9 +59,10 @@ class Lessons:
         return [row for row in self.rows if row.topic == topic]
 
     def plain(self) -> dict[str, Any]:
-        """As JSON has them."""
-        keys = ("topic", "what", "cases", "figure", "unit", "beside", "told")
-        return {"day": self.day.isoformat(), "lessons": [{key: getattr(row, key) for key in keys} for row in self.rows]}
+        """As JSON has them, what is told as it is said."""
+        keys = ("topic", "what", "cases", "figure", "unit", "beside")
+        rows = [{key: getattr(row, key) for key in keys} | {"told": str(row.told)} for row in self.rows]
+        return {"day": self.day.isoformat(), "lessons": rows}
 
 
 def lessons(
@@ -83,7 +86,7 @@ def _times(times: Times) -> list[Lesson]:
     for (op, tool), (median, spread, cases) in sorted(times.known.items()):
         if tool == "*":
             usual = USUAL_S.get(op)
-            told = f"± {spread:.1f} s from piece to piece" if spread > 0 else ""
+            told = Message.of("lesson.spread", seconds=spread) if spread > 0 else NOTHING
             found.append(Lesson("times", op, cases, round(median, 2), "s", usual, told))
     return found
 
@@ -104,7 +107,15 @@ def _in_vain(events: Iterable[Event]) -> list[Lesson]:
         elif isinstance(act, Remake | Scrap):
             vain.update(op_of.get((one.build, step), _op_of(step)) for step in act.voids)
     return [
-        Lesson("scrap", op, many, round(100 * vain[op] / many, 2), "%", None, f"{vain[op]} of {many} done in vain")
+        Lesson(
+            "scrap",
+            op,
+            many,
+            round(100 * vain[op] / many, 2),
+            "%",
+            None,
+            Message.of("lesson.in-vain", vain=vain[op], many=many),
+        )
         for op, many in sorted(done.items())
         if vain[op]
     ]
@@ -115,11 +126,19 @@ def _faults(events: Iterable[Event]) -> list[Lesson]:
     for one in events:
         if isinstance(act := one.act, Defect):
             where = " ".join(part for part in (act.tool, act.setting, act.part) if part)
-            seen[act.says or act.code or "a fault seen", where] += 1
+            seen[act.says or act.code or say("lesson.fault-seen"), where] += 1
         elif isinstance(act, Found):
-            seen[act.what or "a fault named by a proof", ""] += 1
+            seen[act.what or say("lesson.fault-named"), ""] += 1
     return [
-        Lesson("faults", what, many, float(many), "times", None, where)
+        Lesson(
+            "faults",
+            what,
+            many,
+            float(many),
+            "times",
+            None,
+            Message.of("lesson.where", where=where) if where else NOTHING,
+        )
         for (what, where), many in sorted(seen.items(), key=lambda row: (-row[1], row[0]))
     ]
 
@@ -129,13 +148,21 @@ def _dies(events: Iterable[Event]) -> list[Lesson]:
     for run in runs_of(events):
         chart = run.chart
         found.append(
-            Lesson("dies", run.title, len(chart.values), round(chart.mean, 4), run.said["unit"], None, chart.verdict)
+            Lesson(
+                "dies",
+                run.title,
+                len(chart.values),
+                round(chart.mean, 4),
+                run.said["unit"],
+                None,
+                verdict_said(chart.verdict),
+            )
         )
     return found
 
 
 def _calibration(shop: Shop, day: Day) -> list[Lesson]:
-    return [Lesson("calibration", told.partition(":")[0], 1, None, "", None, told) for told in due_tools(shop, day)]
+    return [Lesson("calibration", told.values["tool"], 1, None, "", None, told) for told in due_tools(shop, day)]
 
 
 def _lengths(history: Iterable[FoundLength]) -> list[Lesson]:
@@ -147,7 +174,7 @@ def _lengths(history: Iterable[FoundLength]) -> list[Lesson]:
             round(100 * one.bias, 2),
             "%",
             None,
-            "too few to tell" if not one.enough else f"± {100 * one.share:.1f} % for the next one",
+            Message.of("lesson.next", percent=100 * one.share) if one.enough else Message.of("lesson.few"),
         )
         for one in habits(history)
     ]
@@ -164,8 +191,10 @@ def _prices(shop: Shop) -> list[Lesson]:
         if len(told) > 1:
             told.sort()
             first, last = told[0], told[-1]
-            change = f"{100 * (last[1] / first[1] - 1):+.1f} % since {first[0]}" if first[1] > 0 else ""
-            words = f"{supplier or 'supplier open'}: {change}"
+            change = NOTHING
+            if first[1] > 0:
+                change = Message.of("lesson.since", percent=100 * (last[1] / first[1] - 1), day=first[0])
+            words = Message.of("lesson.price", supplier=supplier, change=change)
             found.append(Lesson("prices", part, len(told), last[1], shop.rates.currency, first[1], words))
     return found
 
@@ -183,7 +212,15 @@ def _people(shop: Shop, events: Iterable[Event]) -> list[Lesson]:
         elif isinstance(act, Remake | Scrap):
             vain.update(whose.get((one.build, step), "") for step in act.voids)
     return [
-        Lesson("people", who, done[who], round(100 * vain[who] / done[who], 2), "%", None, f"{vain[who]} made again")
+        Lesson(
+            "people",
+            who,
+            done[who],
+            round(100 * vain[who] / done[who], 2),
+            "%",
+            None,
+            Message.of("lesson.made-again", again=vain[who]),
+        )
         for who in sorted(agreed)
         if done[who]
     ]
@@ -192,7 +229,9 @@ def _people(shop: Shop, events: Iterable[Event]) -> list[Lesson]:
 def lesson_rows(found: Lessons) -> list[list[Cell]]:
     """As a table."""
     rows: list[list[Cell]] = [["topic", "what", "cases", "figure", "unit", "beside", "told"]]
-    return rows + [[row.topic, row.what, row.cases, row.figure, row.unit, row.beside, row.told] for row in found.rows]
+    return rows + [
+        [row.topic, row.what, row.cases, row.figure, row.unit, row.beside, str(row.told)] for row in found.rows
+    ]
 
 
 TITLES = {
@@ -212,7 +251,7 @@ def lessons_sheet(found: Lessons) -> Printed:
         if rows:
             parts.append(Figure(title, (_bars(rows),)))
     for topic, title in (("dies", "Dies"), ("calibration", "Calibration"), ("people", "By name")):
-        mine = tuple((row.what, str(row.cases), row.told) for row in found.of(topic))
+        mine = tuple((row.what, str(row.cases), str(row.told)) for row in found.of(topic))
         if mine:
             parts.append(PaperTable((title, "Cases", ""), (0.5, 0.1, 0.4), (1,), mine))
     state = f"what the logs say on {found.day.isoformat()}" if found.rows else "the logs say nothing yet"

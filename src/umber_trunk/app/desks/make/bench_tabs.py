@@ -17,7 +17,7 @@ from umber_trunk.app.widgets.rows_model import Column
 from umber_trunk.app.widgets.words import tr, word
 from umber_trunk.core.errors import Wanted
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.make.charts import verdict_told
+from umber_trunk.core.make.charts import verdict_said
 from umber_trunk.core.make.lanes import lanes
 from umber_trunk.core.make.runs import Run, runs_of
 from umber_trunk.core.make.sequence import plan_order
@@ -235,7 +235,7 @@ def _run_columns() -> list[Column]:
         Column("n", lambda r: str(len(r.chart.values)), right=True, key=lambda r: len(r.chart.values), width=36),
         Column(
             "",
-            lambda r: ("✕ " if r.chart.verdict == "check the die" else "") + verdict_told(r.chart.verdict),
+            lambda r: ("✕ " if r.chart.verdict == "check the die" else "") + str(verdict_said(r.chart.verdict)),
             colour=ink,
             width=-1,
         ),
