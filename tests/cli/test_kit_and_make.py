@@ -144,7 +144,7 @@ def test_a_decision_stands_on_every_paper(shore: Path, tmp_path: Path, capsys: C
     with ProjectFile.open(shore, for_writing=False) as project:
         results = analyse(project.design)
     assert any("Mara" in cell for table in traveller(results).tables for row in table.rows for cell in row)
-    assert any("Mara" in row.decided for row in shopping(results, 1))
+    assert any("Mara" in row.told for row in shopping(results, 1))
     assert main(["instead", str(shore), "B1", "--size", "1 mm2", "--who", "Mara"]) == 2
 
 
@@ -231,7 +231,8 @@ def test_shopping_counts_what_the_ends_need(tmp_path: Path, capsys: Capture, sho
     assert packs_of([0.5, 0.5, 0.4, 0.6], 1.0) == 2
     assert in_packs([], 1.5, 1.0)[:2] == (2.0, 2)  # spare may lie in several packs, and its remainder is one more
     assert in_packs([0.9], 2.05, 1.0)[:2] == (3.0, 3)  # by hand: 2 whole, and 0.05 m beside the 0.9
-    assert in_packs([1.2], 0.1, 1.0) == (pytest.approx(1.3), 0, "a pack holds 1 m: ask for one piece of 1.20 m")
+    metres, packs, note = in_packs([1.2], 0.1, 1.0)
+    assert (metres, packs, str(note)) == (pytest.approx(1.3), 0, "a pack holds 1 m: ask for one piece of 1.20 m")
     unknown = unpriced(shopping(results, units))
     assert "printed label" in unknown
     assert all(row.name in unknown for row in shopping(results, units) if not row.price and row.buy)

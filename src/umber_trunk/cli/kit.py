@@ -8,8 +8,9 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.reading import analysed, is_plain, opened
-from umber_trunk.cli.terminal import FAULTS, SOUND, Progress, out, stoppable
+from umber_trunk.cli.terminal import FAULTS, SOUND, Progress, out, said_out, stoppable
 from umber_trunk.core.errors import InputError, quoted
+from umber_trunk.core.sentences import NOTHING
 from umber_trunk.core.units import counted
 
 if TYPE_CHECKING:
@@ -194,7 +195,7 @@ def add_buy(parser: argparse.ArgumentParser) -> None:
 
 
 def _buy(args: argparse.Namespace) -> int:
-    from dataclasses import asdict
+    from dataclasses import asdict, replace
 
     if one_of(args) is not None:
         from umber_trunk.cli.all_jobs import buys_of_all
@@ -220,7 +221,10 @@ def _buy(args: argparse.Namespace) -> int:
         out(
             [
                 {
-                    **asdict(one),
+                    **asdict(replace(one, note=NOTHING, decided=())),
+                    "note": str(one.note),
+                    "decided": "; ".join(map(str, one.decided)),
+                    "notes_said": [said_out(note) for note in one.notes],
                     "needed": round(one.needed, 4),
                     "test": round(one.test, 4),
                     "spare": round(one.spare, 4),

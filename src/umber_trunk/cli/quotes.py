@@ -5,10 +5,10 @@ from __future__ import annotations
 import argparse
 from dataclasses import replace
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.reading import file_and_variant, is_plain, opened, results_of
-from umber_trunk.cli.terminal import FAULTS, SOUND, out, stoppable
+from umber_trunk.cli.terminal import FAULTS, SOUND, out, said_out, stoppable
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.units import counted
 
@@ -119,6 +119,17 @@ def _head(path: Path) -> int:
         return project.head
 
 
+def _in_values(answer: dict[str, Any], quote: Quote) -> dict[str, Any]:
+    """A quote as JSON has it, with codes and values beside what it says."""
+    for offer, row in zip(quote.offers, answer["offers"], strict=True):
+        for line, one in zip(offer.lines, row["lines"], strict=True):
+            one["what_said"] = said_out(line.said) if line.said else None
+            one["note_said"] = [said_out(note) for note in line.notes]
+    for way, row in zip(quote.cheaper, answer["cheaper"], strict=True):
+        row["told_said"] = said_out(way.told)
+    return answer
+
+
 def _quote(args: argparse.Namespace) -> int:
     from umber_trunk.core.shop.money import told
     from umber_trunk.core.shop.quote_sheet import offer_words, plain
@@ -137,7 +148,7 @@ def _quote(args: argparse.Namespace) -> int:
     if args.output is not None:
         write_quote(found, results, args.output, args.customer, args.inside)
     if args.json:
-        out(plain(found))
+        out(_in_values(plain(found), found))
     else:
         where = f", revision {found.revision}" if found.revision else ""
         print(f"{found.harness}{where}, valid until {found.until.isoformat()}:")

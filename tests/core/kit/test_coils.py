@@ -280,7 +280,7 @@ def test_another_size_is_a_decision_with_a_name_and_on_the_papers() -> None:
         with pytest.raises(EditError, match=told):
             substitute(design, row.wire.id, row.size, **wrong)  # type: ignore[arg-type]
     made_of = substitute(design, row.wire.id, row.size, "4 mm2", "grey/white", "Mara", "out of stock")
-    mark = decided(made_of, row.wire.id)
+    mark = str(decided(made_of, row.wire.id))
     assert mark.startswith(f"in place of {row.size.replace('mm2', 'mm²')}")
     assert "Mara: out of stock" in mark
     found = next(r for r in analyse(made_of).once(cuts) if r.wire.id == row.wire.id)

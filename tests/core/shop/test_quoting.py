@@ -197,7 +197,7 @@ def test_cheaper_is_done_and_offered_again() -> None:
     results, asked = worked_out("barge"), Asked(Shop(), DAY)
     found = cheaper(results, 2, asked, analyse)
     metre = next(one for one in found if one.what == "metre")
-    limb = metre.told.split()[0]
+    limb = metre.told.values["limb"]
     segments = tuple(
         one.model_copy(update={"measure": one.measure.model_copy(update={"length_m": one.measure.length_m - 1})})
         if one.id == limb

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from umber_trunk.core.errors import InputError
+from umber_trunk.core.sentences import NOTHING, Message
 
 
 @dataclass(frozen=True)
@@ -42,13 +43,19 @@ class Buy:
     price: float
     mass_kg: float
     supplier: str
-    decided: str = ""
+    decided: tuple[Message, ...] = ()
     longest_m: float = 0.0
     priced: bool = True
-    note: str = ""
+    note: Message = NOTHING
+
+    @property
+    def notes(self) -> tuple[Message, ...]:
+        """What stands beside it."""
+        whole = self.longest_m > 0 and self.buy > 0
+        piece = (Message.of("buy.pieces-up-to", longest=self.longest_m),) if whole else ()
+        return (*piece, *((self.note,) if self.note else ()), *self.decided)
 
     @property
     def told(self) -> str:
-        """What stands beside it."""
-        piece = f"in pieces of up to {self.longest_m:.2f} m" if self.longest_m and self.buy > 0 else ""
-        return "; ".join(part for part in (piece, self.note, self.decided) if part)
+        """That in words."""
+        return "; ".join(map(str, self.notes))

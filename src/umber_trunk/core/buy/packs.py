@@ -4,18 +4,20 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
 
+from umber_trunk.core.sentences import NOTHING, Message
 
-def in_packs(lengths: Sequence[float], more: float, pack: float) -> tuple[float, int, str]:
+
+def in_packs(lengths: Sequence[float], more: float, pack: float) -> tuple[float, int, Message]:
     """(metres to buy, packs, what to ask for) for lengths each in one piece, m, and spare that may lie in several; no
     packs where none holds the longest, or the part is not sold in them (`pack` 0)."""
     longest = max(lengths, default=0.0)
     if pack and longest > pack:
-        return sum(lengths) + more, 0, f"a pack holds {pack:g} m: ask for one piece of {longest:.2f} m"
+        return sum(lengths) + more, 0, Message.of("buy.one-piece", pack=pack, longest=longest)
     if not pack:
-        return sum(lengths) + more, 0, ""
+        return sum(lengths) + more, 0, NOTHING
     whole, rest = divmod(more, pack)
     packs = int(whole) + packs_of([*lengths, *([rest] if rest > 1e-9 else [])], pack)
-    return packs * pack, packs, ""
+    return packs * pack, packs, NOTHING
 
 
 def packs_of(lengths: Iterable[float], pack: float) -> int:

@@ -30,6 +30,7 @@ from umber_trunk.core.kit.stock import pieces
 from umber_trunk.core.make.operations import operations
 from umber_trunk.core.make.samples import sample_pieces
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import Message
 
 Row = list[str | int | float | None]
 LABELS_PER_WIRE = 2
@@ -254,7 +255,10 @@ def _wires(results: Results, units: int, rule: Spares, coils: Sequence[Coil], wa
     plan = plan_cuts(coils, cut, wanted=wanted) if coils else None
     left = dict(plan.left_m) if plan is not None else {}
     short = set(map(id, plan.short)) if plan is not None else set(map(id, cut))
-    names = {one.wire: f"{one.wire} in place of {one.was} ({one.who})" for one in results.design.decisions}
+    names = {
+        one.wire: Message.of("buy.in-place", wire=one.wire, was=one.was, who=one.who)
+        for one in results.design.decisions
+    }
     rows = []
     for (size, metal, colour), mine in by.items():
         tests = tested[size, metal, colour]
@@ -262,7 +266,7 @@ def _wires(results: Results, units: int, rule: Spares, coils: Sequence[Coil], wa
         spare = needed * rule.percent / 100
         missing = [piece.length_m for piece in (*mine, *tests) if id(piece) in short]
         more = spare - _taken([coil for coil in coils if suits(coil, mine[0])], left, spare)
-        decided = "; ".join(dict.fromkeys(names[piece.wire] for piece in mine if piece.wire in names))
+        decided = tuple(names[wire] for wire in dict.fromkeys(piece.wire for piece in mine) if wire in names)
         longest, buy = max(missing, default=0.0), sum(missing) + more
         amounts = ("m", needed, test, spare, needed + test + spare - buy)
         cable = results.shelf.named(size)

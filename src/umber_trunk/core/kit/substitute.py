@@ -9,6 +9,7 @@ from umber_trunk.core.harness.edits import change, drop, put
 from umber_trunk.core.harness.model import Decision, Design, Wire
 from umber_trunk.core.kept_words import MOST_TEXT, name_kept, said_kept
 from umber_trunk.core.kit.cutlist import colour_text, colours_of
+from umber_trunk.core.sentences import NOTHING, Message
 
 
 def substitute(
@@ -44,10 +45,12 @@ def take_back(design: Design, wire_id: str) -> Design:
     return drop(design, "decisions", [wire_id])
 
 
-def decided(design: Design, wire_id: str) -> str:
-    """The mark for papers, "" for a wire as planned."""
+def decided(design: Design, wire_id: str) -> Message:
+    """The mark for papers, nothing for a wire as planned."""
     known = next((one for one in design.decisions if one.wire == wire_id), None)
-    return f"in place of {known.was}, decided by {known.who}" + (f": {known.why}" if known.why else "") if known else ""
+    if known is None:
+        return NOTHING
+    return Message.of("kit.decided", was=known.was, who=known.who, why=known.why)
 
 
 def _said(wire: Wire, size: str) -> str:

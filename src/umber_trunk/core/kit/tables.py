@@ -94,7 +94,7 @@ def cut_rows(results: Results) -> Rows:
             note = "; ".join(filter(None, (note, f"cut alike: {length.alike}")))
         if row.wire.cable:
             note = f"core of {cables.get(row.wire.cable, row.wire.cable)}" + (f"; {note}" if note else "")
-        note = "; ".join(filter(None, (decided(design, row.wire.id), note)))
+        note = "; ".join(filter(None, (str(decided(design, row.wire.id)), note)))
         rows.append(
             [
                 row.wire.id,

@@ -58,7 +58,7 @@ def cut_wire(draft: Draft, wire_id: str) -> None:
         many = row.count if wire.cable not in draft.reels else 1
         comb = draft.last_combs.get(wire_id)
         over = f", with {1e3 * comb.allowance_m:.0f} mm to cut off at the comb" if comb is not None else ""
-        mark = decided(draft.design, wire_id)
+        mark = str(decided(draft.design, wire_id))
         said = Message("step.measure.3", {"name": name, "value": 1000.0 * length, "over": over})
         draft.add(f"{name} measure", "measure", said, wire=name, length_m=length, shared=True)
         text = Message(

@@ -7,6 +7,7 @@ from decimal import Decimal
 
 from umber_trunk.core.make.times import Times
 from umber_trunk.core.moments import Day
+from umber_trunk.core.sentences import NOTHING, Message
 from umber_trunk.core.shop import money
 from umber_trunk.core.shop.things import Shop
 
@@ -45,9 +46,16 @@ class Line:
     each: Decimal | None
     cost: Decimal | None
     guessed: bool = False
-    note: str = ""
+    notes: tuple[Message, ...] = ()
     supplier: str = ""
     packs: int = 0
+    said: Message = NOTHING
+    """What it is, where that is no part's name."""
+
+    @property
+    def note(self) -> str:
+        """What is told of it."""
+        return "; ".join(map(str, self.notes))
 
 
 @dataclass(frozen=True)
@@ -94,7 +102,7 @@ class Cheaper:
     """Something done otherwise: what it is about, in words, and what it takes off a unit's price."""
 
     what: str
-    told: str
+    told: Message
     saves: Decimal
 
 

@@ -30,7 +30,7 @@ def plain(quote: Quote) -> dict[str, Any]:
         "currency": quote.currency,
         "offers": [_offer(one, quote.currency) for one in quote.offers],
         "cheaper": [
-            {"what": one.what, "told": one.told, "saves": float(money.rounded(one.saves, quote.currency))}
+            {"what": one.what, "told": str(one.told), "saves": float(money.rounded(one.saves, quote.currency))}
             for one in quote.cheaper
         ],
     }
@@ -176,7 +176,7 @@ def inside_sheet(quote: Quote, results: Results) -> Printed:
             )
         )
     if quote.cheaper:
-        saves = tuple((one.what, one.told, money.told(one.saves, currency)) for one in quote.cheaper)
+        saves = tuple((one.what, str(one.told), money.told(one.saves, currency)) for one in quote.cheaper)
         tables.append(PaperTable(("Cheaper", "How", "Off a unit"), (0.15, 0.6, 0.25), (2,), saves))
     state = f"worked out on {quote.day.isoformat()}, for the shop alone"
     return Printed(f"{quote.harness}: what it costs", state, True, tuple(tables), NOTE)

@@ -16,10 +16,11 @@ from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import replace
 from decimal import Decimal
+from typing import Any
 
 from umber_trunk.core.buy.lines import Buy, Spares
 from umber_trunk.core.buy.packs import left_in_packs
-from umber_trunk.core.buy.shopping import shopping
+from umber_trunk.core.buy.shopping import NOBODY, shopping
 from umber_trunk.core.catalog.conductors import conductor
 from umber_trunk.core.errors import InputError, Wanted, always, go_on_if
 from umber_trunk.core.harness.price import Price, plain_part
@@ -30,6 +31,7 @@ from umber_trunk.core.make.sequence import plan_order
 from umber_trunk.core.make.timed import Timed
 from umber_trunk.core.moments import days_on
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import Message
 from umber_trunk.core.shop import money
 from umber_trunk.core.shop.offers import (
     FREIGHT,
@@ -96,14 +98,14 @@ def offer(results: Results, units: int, asked: Asked, wanted: Wanted = always) -
     hands = money.total(line.cost for line in work if line.cost is not None)
     share, told = _scrap(rates, asked.seen)
     scrap = plain * share
-    lines.append(Line(SCRAP, "scrap and remakes", "", share * 100, "%", None, scrap, asked.seen.share is None, told))
+    lines.append(_said_line(SCRAP, "scrap", share * 100, scrap, asked.seen.share is None, (told,)))
     overhead = hands * rates.overhead / 100
-    lines.append(Line(OVERHEAD, "overhead on work", "", rates.overhead, "%", None, overhead))
+    lines.append(_said_line(OVERHEAD, "overhead", rates.overhead, overhead))
     handling = (plain - hands) * rates.handling / 100
-    lines.append(Line(HANDLING, "handling of material", "", rates.handling, "%", None, handling))
+    lines.append(_said_line(HANDLING, "handling", rates.handling, handling))
     cost = plain + scrap + overhead + handling
     margin = cost * rates.margin / 100
-    lines.append(Line(MARGIN, "margin", "", rates.margin, "%", None, margin))
+    lines.append(_said_line(MARGIN, "margin", rates.margin, margin))
     each = money.rounded((cost + margin) / units, rates.currency, rates.round_to)
     price = each * units
     tax = money.rounded(price * rates.tax / 100, rates.currency)
@@ -142,11 +144,23 @@ def _range(
     return found[0], found[1]
 
 
-def _scrap(rates: Rates, seen: Seen) -> tuple[Decimal, str]:
+def _said_line(
+    group: str, key: str, percent: Decimal, cost: Decimal, guessed: bool = False, notes: tuple[Message, ...] = ()
+) -> Line:
+    """A share on top of what is bought and done."""
+    said = Message.of(f"quote.what.{key}")
+    return Line(group, str(said), "", percent, "%", None, cost, guessed, notes, said=said)
+
+
+def _note(key: str, **values: Any) -> Message:
+    return Message.of(f"quote.note.{key}", **values)
+
+
+def _scrap(rates: Rates, seen: Seen) -> tuple[Decimal, Message]:
     share = seen.share
     if share is None:
-        return rates.scrap / 100, f"first guess: {seen.done} steps in the log are too few to tell"
-    return share, f"{seen.voided} of {seen.done} steps in the log were in vain"
+        return rates.scrap / 100, _note("guess", done=seen.done)
+    return share, _note("in-vain", vain=seen.voided, done=seen.done)
 
 
 def _work(steps: Sequence[Timed], changes: int, change_s: float, asked: Asked) -> list[Line]:
@@ -164,12 +178,14 @@ def _work(steps: Sequence[Timed], changes: int, change_s: float, asked: Asked) -
     for op, spent in sorted(seconds.items(), key=lambda row: (-row[1], row[0])):
         group = TEST if op in LOOKED else WORK
         hours, cost = money.of(spent) / HOUR, money.of(spent) * rate / HOUR
-        note = "usual times, a first guess" if guessed[op] else "times of the log"
-        lines.append(Line(group, f"{op}, {counts[op]} times", op, hours, "h", rate, cost, guessed[op], note))
+        notes = (_note("usual-times" if guessed[op] else "log-times"),)
+        said = Message.of("quote.what.work", op=op, times=counts[op])
+        lines.append(Line(group, str(said), op, hours, "h", rate, cost, guessed[op], notes, said=said))
     if changes:
         hours, cost = money.of(change_s) / HOUR, money.of(change_s) * rate / HOUR
-        told = f"{changes} tools set up"
-        lines.append(Line(SET_UP, told, "set-up", hours, "h", rate, cost, True, "usual time, a first guess"))
+        said = Message.of("quote.what.set-up", tools=changes)
+        notes = (_note("usual-time"),)
+        lines.append(Line(SET_UP, str(said), "set-up", hours, "h", rate, cost, True, notes, said=said))
     return lines
 
 
@@ -196,23 +212,25 @@ def _is_wire(results: Results, row: Buy) -> bool:
 def _bought(row: Buy, book: PriceBook, own: set[str]) -> Line:
     amount = money.of(row.buy)
     if plain_part(row.id) in own:
-        return Line(MATERIAL, row.name, row.id, amount, row.unit, ZERO, ZERO, note="the customer’s own")
-    price, packs, note = book.of(row.id, amount), row.packs, row.told
+        return Line(MATERIAL, row.name, row.id, amount, row.unit, ZERO, ZERO, notes=(_note("own"),))
+    price, packs, notes = book.of(row.id, amount), row.packs, row.notes
     if price is not None and price.pack > 0:
         packs = money.packs(amount, price.pack)
         amount = price.pack * packs
     if price is not None:
-        return _priced(row.name, row.id, amount, row.unit, price, packs, note)
+        return _priced(row.name, row.id, amount, row.unit, price, packs, notes)
     if row.priced:
         each = money.of(row.price / row.buy) if row.buy > 0 else ZERO
-        supplier = "" if row.supplier == "supplier open" else row.supplier
-        told = f"{note}; the catalogue’s price" if note else "the catalogue’s price"
-        return Line(MATERIAL, row.name, row.id, amount, row.unit, each, each * amount, True, told, supplier, packs)
-    return Line(MATERIAL, row.name, row.id, amount, row.unit, None, None, note=note, packs=packs)
+        supplier = "" if row.supplier == NOBODY else row.supplier
+        notes = (*notes, _note("catalogue"))
+        return Line(MATERIAL, row.name, row.id, amount, row.unit, each, each * amount, True, notes, supplier, packs)
+    return Line(MATERIAL, row.name, row.id, amount, row.unit, None, None, notes=notes, packs=packs)
 
 
-def _priced(what: str, part: str, amount: Decimal, unit: str, price: Price, packs: int, note: str) -> Line:
-    told = "; ".join(one for one in (note, f"told on {price.since}") if one)
+def _priced(
+    what: str, part: str, amount: Decimal, unit: str, price: Price, packs: int, notes: tuple[Message, ...]
+) -> Line:
+    told = (*notes, _note("told-on", day=price.since))
     cost = price.each * amount
     return Line(MATERIAL, what, part, amount, unit, price.each, cost, False, told, price.supplier, packs)
 
@@ -231,38 +249,40 @@ def _wire_lines(results: Results, units: int, asked: Asked, book: PriceBook, own
         lengths = [piece.length_m for piece in mine]
         needed = money.of(sum(lengths)) * (1 + rates.spare / 100)
         if plain_part(size) in own or plain_part(key) in own:
-            lines.append(Line(MATERIAL, what, key, needed, "m", ZERO, ZERO, note="the customer’s own"))
+            lines.append(Line(MATERIAL, what, key, needed, "m", ZERO, ZERO, notes=(_note("own"),)))
             continue
         price = book.of(size, needed) if cable is not None else book.of_wire(mine[0], needed)
         pack = float(price.pack) if price is not None and price.pack > 0 else cable.pack if cable is not None else 0.0
-        amount, packs, note = _charged(lengths, needed, pack, rates)
+        amount, packs, notes = _charged(lengths, needed, pack, rates)
         if price is not None:
-            lines.append(_priced(what, key, amount, "m", price, packs, note))
+            lines.append(_priced(what, key, amount, "m", price, packs, notes))
         elif cable is not None and cable.price > 0:
             each = money.of(cable.price)
-            told = "; ".join(one for one in (note, "the catalogue’s price") if one)
+            told = (*notes, _note("catalogue"))
             lines.append(Line(MATERIAL, what, key, amount, "m", each, each * amount, True, told, cable.supplier, packs))
         elif cable is None and (each := _copper(results, size, metal)) > 0:
-            told = "; ".join(one for one in (note, "its metal’s worth alone, a first guess") if one)
+            told = (*notes, _note("metal"))
             lines.append(Line(MATERIAL, what, key, amount, "m", each, each * amount, True, told, "", packs))
         else:
-            lines.append(Line(MATERIAL, what, key, amount, "m", None, None, note=note, packs=packs))
+            lines.append(Line(MATERIAL, what, key, amount, "m", None, None, notes=notes, packs=packs))
     return lines
 
 
-def _charged(lengths: Sequence[float], needed: Decimal, pack: float, rates: Rates) -> tuple[Decimal, int, str]:
+def _charged(
+    lengths: Sequence[float], needed: Decimal, pack: float, rates: Rates
+) -> tuple[Decimal, int, tuple[Message, ...]]:
     """(metres charged, coils opened, what is told of them): whole coils, or metres with the ends that are lost."""
     if pack <= 0:
-        return needed, 0, ""
+        return needed, 0, ()
     if max(lengths) > pack:
-        return needed, 0, f"no coil of {pack:g} m holds {max(lengths):.2f} m in one piece"
+        return needed, 0, (_note("no-coil", pack=pack, longest=max(lengths)),)
     left = left_in_packs(lengths, pack)
     over = float(needed) - sum(lengths) - sum(left)
     coils = len(left) + (int(-(-over // pack)) if over > 0 else 0)
     if rates.wire == "coil":
-        return money.of(coils * pack), coils, f"{coils} coils of {pack:g} m opened"
+        return money.of(coils * pack), coils, (_note("coils", coils=coils, pack=pack),)
     lost = sum(rest for rest in left if rest < rates.usable_m)
-    told = f"{lost:.2f} m of it are ends too short to keep" if lost >= 0.005 else ""
+    told = (_note("ends", metres=lost),) if lost >= 0.005 else ()
     return needed + money.of(lost), coils, told
 
 
@@ -281,13 +301,17 @@ def _freight(lines: Sequence[Line], shop: Shop) -> list[Line]:
             continue
         name, sum_ = supplier.name or supplier.id, money.total(mine)
         if supplier.freight > 0:
-            found.append(
-                Line(FREIGHT, f"freight, {name}", supplier.id, Decimal(1), "order", supplier.freight, supplier.freight)
-            )
+            found.append(_of_order("freight", name, supplier.id, supplier.freight))
         if supplier.least_order > sum_:
             more = supplier.least_order - sum_
-            found.append(Line(FREIGHT, f"least order, {name}", supplier.id, Decimal(1), "order", more, more))
+            found.append(_of_order("least-order", name, supplier.id, more))
     return found
+
+
+def _of_order(key: str, name: str, supplier: str, cost: Decimal) -> Line:
+    """What an order of a supplier costs on top."""
+    said = Message.of(f"quote.what.{key}", supplier=name)
+    return Line(FREIGHT, str(said), supplier, Decimal(1), "order", cost, cost, said=said)
 
 
 def _next_step(results: Results, units: int, asked: Asked, wanted: Wanted) -> Step | None:

@@ -12,6 +12,7 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.kit.stock import pieces
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import Message
 from umber_trunk.core.shop.offers import Asked, Cheaper
 from umber_trunk.core.shop.quoting import offer
 
@@ -44,7 +45,7 @@ def cheaper(
     return tuple(sorted(found, key=lambda one: -one.saves))
 
 
-def _metre_less(results: Results) -> tuple[Design, str] | None:
+def _metre_less(results: Results) -> tuple[Design, Message] | None:
     """A metre less of the limb with the most copper in it, or half of it where it is shorter."""
     design, ways = results.design, _metal_by_limb(results)
     limb = max(ways, key=lambda key: (ways[key], key), default="")
@@ -56,7 +57,7 @@ def _metre_less(results: Results) -> tuple[Design, str] | None:
         return None
     measure = change(segment.measure, length_m=segment.measure.length_m - less)
     segments = tuple(change(one, measure=measure) if one.id == limb else one for one in design.segments)
-    return design.model_copy(update={"segments": segments}), f"{limb} {less:.2f} m shorter"
+    return design.model_copy(update={"segments": segments}), Message.of("quote.cheaper.metre", limb=limb, metres=less)
 
 
 def _metal_by_limb(results: Results) -> Mapping[str, float]:
@@ -69,14 +70,14 @@ def _metal_by_limb(results: Results) -> Mapping[str, float]:
     return found
 
 
-def _weighed(design: Design, what: str) -> tuple[Design, str]:
+def _weighed(design: Design, what: str) -> tuple[Design, Message]:
     """The parts of ends proposed anew, with one kind weighing a hundred times."""
     practice = change(design.project.practice, **{what: 100.0})
-    told = "fewer kinds of contacts and other parts" if what == "least_parts" else "fewer crimp tools"
+    told = Message.of("quote.cheaper.parts" if what == "least_parts" else "quote.cheaper.tools")
     return set_project(design, practice=practice), told
 
 
-def _colour_less(results: Results) -> tuple[Design, str] | None:
+def _colour_less(results: Results) -> tuple[Design, Message] | None:
     """Of one size and one base colour the stripe with the least metres made as the one with the most. The base colour
     stays: by it people tell plus from minus and earth from all."""
     by: dict[tuple[str, str], dict[str, float]] = defaultdict(lambda: defaultdict(float))
@@ -99,4 +100,5 @@ def _colour_less(results: Results) -> tuple[Design, str] | None:
         for wire in design.wires
     )
     names = ["/".join(part for part in (colour, stripe) if part) for stripe in (rare, usual)]
-    return design.model_copy(update={"wires": wires}), f"{size} in {names[1]} instead of {names[0]}"
+    told = Message.of("quote.cheaper.colour", size=size, usual=names[1], rare=names[0])
+    return design.model_copy(update={"wires": wires}), told
