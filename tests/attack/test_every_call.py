@@ -104,7 +104,7 @@ def design(path: Path, name: str = "a.umber") -> Design:
 
 def log(path: Path) -> int:
     with ProjectFile.open(path / "a.umber", for_writing=False) as project:
-        assert project.floor.trust().wrong == ""
+        assert not project.floor.trust().wrong
         return len(project.floor.events())
 
 

@@ -138,7 +138,7 @@ def test_what_is_before_a_bad_line_is_taken_where_it_is_asked_for(
         assert (taken.added, taken.unsigned) == (4, 0)
         assert f"Held back: lines {len(lines) + 1} to {len(lines) + 4}" in taken.held_back
         assert merge(project, path, without_bad=True).added == 0
-        assert project.floor.trust().wrong == ""
+        assert not project.floor.trust().wrong
     assert main(["log", str(harness), "--merge", str(path), "--without-bad"]) == 1
     assert "Held back" in capfd.readouterr().err
 

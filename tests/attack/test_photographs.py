@@ -57,7 +57,7 @@ def test_a_photograph_travels_with_the_file_and_nothing_of_its_place_does(
         picture.unlink()
         found = photographs(project.floor)
         assert [name.split("-")[-1] for name, _ in found] == ["crimp__b_7.jpg"] * 2
-        assert project.floor.trust().wrong == ""
+        assert not project.floor.trust().wrong
         for _, data in found:
             seen = QImage.fromData(data)
             assert max(seen.width(), seen.height()) == MOST_PX

@@ -277,7 +277,7 @@ def test_a_build_goes_on_at_the_very_step_and_books_its_coils(harness: Path) -> 
         left = again.pause()  # the bench is left: of the whole build, and the sitting signed
         assert (left.kind, left.unit) == ("pause", 0)
         trust = project.floor.trust()
-        assert (trust.wrong, trust.signed_to) == ("", trust.entries)
+        assert (str(trust.wrong), trust.signed_to) == ("", trust.entries)
         todo = facts_of(project, RESULTS).todo
         assert {one.unit for one in todo} - {0} == {1, 2}  # unit 0: samples
         assert cut.operation.wire not in {one.wire for one in todo if one.unit == cut.unit}

@@ -127,7 +127,7 @@ def test_what_two_stations_did_is_asked_about_and_chosen(twice: Path, capfd: pyt
         record = kept_unit(project, "one/1")
         assert not record.disputed
         assert {struck.id for struck, _, _ in record.struck} == {one.one.id, three.other.id}
-        assert project.floor.trust().wrong == ""
+        assert not project.floor.trust().wrong
         assert project.floor.trust().signed_to >= three.other.n + 4  # each choice is signed
 
 

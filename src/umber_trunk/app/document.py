@@ -151,7 +151,7 @@ class Document(QObject):
                     facts = facts_of(project, results, wanted)
                     warmed(project)
             except UmberError as why:
-                facts = Facts(wrong=str(why))
+                facts = Facts(wrong=why.message)
             return facts, stage_states(results, facts)
 
         self._looker.ask(work)

@@ -7,7 +7,8 @@ from datetime import datetime
 from pathlib import Path
 
 from umber_trunk.cli.reading import opened
-from umber_trunk.cli.terminal import FAULTS, SOUND, out
+from umber_trunk.cli.terminal import FAULTS, SOUND, out, said_out
+from umber_trunk.core.sentences import say
 from umber_trunk.store.copies import all_copies, copies_folder
 from umber_trunk.store.history import UNDO_STEPS, depth_told
 from umber_trunk.store.project import ProjectFile
@@ -65,7 +66,8 @@ def _history(args: argparse.Namespace) -> int:
     if args.json:
         out(
             {
-                "lost": list(lost),
+                "lost": list(map(str, lost)),
+                "lost_said": [said_out(one) for one in lost],
                 "head": head,
                 "undo_steps": steps,
                 "undo_kept": UNDO_STEPS,
@@ -121,15 +123,17 @@ def _salvage(args: argparse.Namespace) -> int:
 
     found = salvage(args.file, args.output)
     if args.json:
-        out({"file": str(args.output), "taken": found.taken, "lost": found.lost})
+        lost_said = [said_out(one) for one in found.lost]
+        lost = list(map(str, found.lost))
+        out({"file": str(args.output), "taken": found.taken, "lost": lost, "lost_said": lost_said})
     else:
         of_harness = {words: found.taken.get(key, 0) for key, words in TAKEN.items()}
         of_shop = {key: many for key, many in found.taken.items() if key not in TAKEN}
         said = ", ".join(f"{many} {words}" for words, many in (of_shop or of_harness).items())
         print(f"{args.output} made: {said}.")
-        for lost in found.lost:
-            print(f"lost: {lost}")
-        print("Nothing is known to be lost." if not found.lost else "The damaged file is as it was.")
+        for one in found.lost:
+            print(say("lost.line", what=one))
+        print(say("lost.as-it-was" if found.lost else "lost.nothing"))
     return FAULTS if found.lost else SOUND
 
 

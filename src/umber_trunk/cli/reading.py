@@ -10,6 +10,7 @@ from typing import TYPE_CHECKING
 
 from umber_trunk.cli.terminal import stoppable
 from umber_trunk.core.errors import InputError
+from umber_trunk.core.sentences import say
 
 if TYPE_CHECKING:
     from umber_trunk.core.analysis import Upto
@@ -63,7 +64,7 @@ def opened(path: Path, for_writing: bool = True) -> ProjectFile:
             project.close()
             raise
     for lost in project.lost:
-        print(f"umber: {path.name} is damaged, lost: {lost}", file=sys.stderr)
+        print(f"umber: {say('lost.file', name=path.name, what=lost)}", file=sys.stderr)
     return project
 
 

@@ -11,6 +11,7 @@ from umber_trunk.cli.reading import results_of
 from umber_trunk.cli.terminal import FAULTS, SOUND, out, said_out
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.kept_words import MOST_TEXT, said_kept
+from umber_trunk.core.sentences import say
 
 if TYPE_CHECKING:
     from umber_trunk.store.shop_file import ShopFile
@@ -75,7 +76,7 @@ def _shop(args: argparse.Namespace) -> int:
         return SOUND
     with shop_file(where_of(args)) as file:
         for lost in file.lost:
-            print(f"✕ lost: {lost}.")
+            print(f"✕ {say('lost.line', what=lost)}.")
         if args.read:
             return read_list(file, args.read[0], args.read[1], args.replace, args.who)
         if args.drop:
@@ -189,7 +190,8 @@ def _log(file: ShopFile, plainly: bool) -> int:
             {"n": a.n, "at": iso(a.at_ms), "who": a.who, "list": a.kind, "id": a.id, "row": a.row, "why": a.why}
             for a in acts
         ]
-        out({"whole": not wrong, "told": wrong, "changes": rows})
+        told = said_out(wrong) if wrong else None
+        out({"whole": not wrong, "told": str(wrong), "told_said": told, "changes": rows})
     else:
         for act in acts:
             what = act.why if not act.id else f"{act.id} {'taken out' if act.row is None else 'put'} {act.why}".strip()

@@ -7,7 +7,7 @@ import argparse
 from pathlib import Path
 
 from umber_trunk.cli.reading import opened
-from umber_trunk.cli.terminal import FAULTS, SOUND, out
+from umber_trunk.cli.terminal import FAULTS, SOUND, out, said_out
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.units import counted
 
@@ -61,7 +61,8 @@ def _verify(args: argparse.Namespace) -> int:
                 "whole": not said,
                 "entries": found.entries,
                 "seal": found.seal,
-                "told": "; ".join(said),
+                "told": "; ".join(map(str, said)),
+                "told_said": [said_out(one) for one in said],
                 "signed_to": found.signed_to,
                 "unsigned": unsigned,
                 "stations": by,

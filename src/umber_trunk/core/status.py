@@ -45,7 +45,7 @@ class Facts:
     units: tuple[UnitRecord, ...] = ()
     entries: int = 0
     unsigned: int = 0
-    wrong: str = ""
+    wrong: Message = NOTHING
     shelf: str = ""
     findings: tuple[Finding, ...] = field(default=())
     todo: tuple[Piece, ...] = ()
@@ -263,7 +263,7 @@ def _keep(_: Results | None, facts: Facts) -> _Counted:
         for one in facts.units
         if one.faulty and not one.moved_to
     )
-    wrong = (Message("", as_was=facts.wrong),) if facts.wrong else ()
+    wrong = (facts.wrong,) if facts.wrong else ()
     open_ = (Message.of("state.keep.unsigned", many=facts.unsigned),) if facts.unsigned else ()
     step = Message.of("next.keep.faulty") if faulty else Message.of("next.keep.unsigned")
     return _Counted(

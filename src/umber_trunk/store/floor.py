@@ -32,6 +32,7 @@ from umber_trunk.core.make.events import (
     event,
 )
 from umber_trunk.core.memo import Memo
+from umber_trunk.core.sentences import NOTHING, Message
 from umber_trunk.core.text import digest_of
 from umber_trunk.store import database
 from umber_trunk.store.database import Transaction
@@ -49,10 +50,10 @@ MOST_INPUT = 100_000_000
 
 @dataclass(frozen=True)
 class Trust:
-    """What a look at the whole log came to: `wrong` is "" while every entry is as it was written; `signed_to` the last
-    entry a signature covers; `by` the keys that signed, with the name each gave itself."""
+    """A look at the whole log: `wrong` says nothing while every entry is as it was written; `signed_to` is the
+    last entry a signature covers; `by` the keys that signed, with the name each gave itself."""
 
-    wrong: str
+    wrong: Message
     entries: int
     seal: str
     signed_to: int
@@ -82,49 +83,43 @@ class _Look:
     signed_to: int
     by: dict[str, str]
 
-    def wrong(self, place: int, row: Sequence[Any]) -> str:
-        """What is wrong with the entry at this place, its seal apart; "" where nothing is."""
+    def wrong(self, place: int, row: Sequence[Any]) -> Message:
+        """What is wrong with the entry at this place, its seal apart; nothing where nothing is."""
         try:
             one = read_event(self.file, row[0], row[1], row[2], row[3], row[5])
         except StoreError:
             one = event(str(row[0]), str(row[1]), int(row[2]), "note")
         if row[5] != place or row[6] != one.unit:
-            return f"entry {place} stands under another unit or number than it was written with"
+            return Message.of("trust.unit", entry=place)
         self.words |= {(word, one.build, one.unit) for word in marks(one)}
         if missing := next((name for name in texts_named(one.act) if name not in self.inputs), ""):
-            return f"entry {place} names what is kept with it ({missing[:12]} …), which isn’t here"
+            return Message.of("trust.text", entry=place, digest=missing[:12])
         if isinstance(one.act, Signed) and (said := self._signature_wrong(place, one.act)):
             return said
         self.before = str(row[4])
-        return ""
+        return NOTHING
 
-    def _signature_wrong(self, place: int, act: Signed) -> str:
+    def _signature_wrong(self, place: int, act: Signed) -> Message:
         from umber_trunk.store.station import signed_well
 
         if (act.entries, act.seal) != (place - 1, self.before) or not signed_well(
             act.key, self.harness, act.entries, act.seal, act.what, act.signature
         ):
-            return (
-                f"entry {place} is a signature of {act.name or 'a station'} that doesn’t hold: something before it "
-                "was written anew"
-            )
+            return Message.of("trust.signature", entry=place, name=act.name)
         self.signed_to = place
         self.by[act.key] = act.name
-        return ""
+        return NOTHING
 
 
-def _chain_wrong(rows: Sequence[Sequence[Any]], held: Sequence[Any] | None, start: int, before: str) -> str:
+def _chain_wrong(rows: Sequence[Sequence[Any]], held: Sequence[Any] | None, start: int, before: str) -> Message:
     """What is wrong with the seals of these entries, or with the end of the log as it is `held`."""
     number = broken_at((tuple(row[:5]) for row in rows), before)
     if number is not None:
-        return f"entry {start + number} of the log isn’t what was written: it or one before it was changed or taken out"
+        return Message.of("trust.entry", entry=start + number)
     entries, seal = start + len(rows), str(rows[-1][4]) if rows else before
     if held is not None and str(held[0]) != sealed_state(entries, seal):
-        return (
-            "the log doesn’t end as it did: entries were taken from its end or put there by another hand "
-            f"({entries} are here)"
-        )
-    return ""
+        return Message.of("trust.end", entries=entries)
+    return NOTHING
 
 
 @dataclass
@@ -266,7 +261,7 @@ class Floor(Stock):
         """A look at what is new, where only this program wrote since the last and that found nothing wrong; else at
         everything."""
         if known is None or known.trust.wrong or known.at[2] != at[2] or (self.seal_at(known.at[0]) != known.at[1]):
-            known = Looked((0, FIRST, 0, 0), Trust("", 0, FIRST, 0, {}), frozenset(), frozenset())
+            known = Looked((0, FIRST, 0, 0), Trust(NOTHING, 0, FIRST, 0, {}), frozenset(), frozenset())
         start, before = known.at[:2]
         with self._reading():
             rows = self._db.execute(
@@ -280,22 +275,22 @@ class Floor(Stock):
         seal = str(rows[-1][4]) if rows else before
         wrong = (
             _chain_wrong(rows, held, start, before)
-            or next((said for place, row in enumerate(rows, start + 1) if (said := look.wrong(place, row))), "")
+            or next((said for place, row in enumerate(rows, start + 1) if (said := look.wrong(place, row))), NOTHING)
             or self._beside_wrong(look, many, not start, known.inputs)
         )
         found = Trust(wrong, start + len(rows), seal, look.signed_to, look.by)
         return Looked(at, found, frozenset(look.words), inputs)
 
-    def _beside_wrong(self, look: _Look, many: int, whole: bool, known: frozenset[str]) -> str:
+    def _beside_wrong(self, look: _Look, many: int, whole: bool, known: frozenset[str]) -> Message:
         """What is wrong with what stands beside the entries: words that lead to units, texts that were frozen."""
         if many != len(look.words) or (whole and self._words() != look.words):
-            return "the words its units are found by aren’t those of its entries"
+            return Message.of("trust.words")
         for digest in sorted(look.inputs - known):
             try:
                 self.input(digest)
             except StoreError as why:
-                return str(why)
-        return ""
+                return why.message
+        return NOTHING
 
     def _words(self) -> set[tuple[str, str, int]]:
         with self._reading():
@@ -313,8 +308,8 @@ class Floor(Stock):
             row = self._db.execute("SELECT n, seal FROM log ORDER BY n DESC LIMIT 1").fetchone()
         return (int(row[0]), str(row[1])) if row else (0, FIRST)
 
-    def broken(self) -> str:
-        """What is wrong with the chain of seals, "" while every entry is as it was sealed and none is missing."""
+    def broken(self) -> Message:
+        """What is wrong with the chain of seals, nothing while every entry is as it was sealed and none is missing."""
         return self.trust().wrong
 
     def said_at(self, number: int) -> tuple[str, Event] | None:

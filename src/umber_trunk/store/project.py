@@ -16,6 +16,7 @@ from typing import TYPE_CHECKING, TypeVar
 from umber_trunk.core.harness.edits import verified
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.kept_words import MOST_TEXT, said_kept
+from umber_trunk.core.sentences import Message
 from umber_trunk.store import copies, database
 from umber_trunk.store.clock import new_id
 from umber_trunk.store.database import Transaction, at_ease, locked, opened, refuse_foreign, unlocked
@@ -55,7 +56,7 @@ class ProjectFile:
         self.why_read_only = why_read_only
         self._copied_at = -COPY_EVERY_S
         self._head_lost = False
-        self.lost: tuple[str, ...] = ()
+        self.lost: tuple[Message, ...] = ()
         """What of a damaged file couldn't be read, a sentence each; it is read only then."""
         try:
             self._history = History(db, path.name)
@@ -77,7 +78,7 @@ class ProjectFile:
         if self._head_lost:
             raise damaged(
                 self.path.name,
-                f"{'; '.join(self.lost[:4])}; say which revision is wanted (umber history tells which are whole)",
+                f"{'; '.join(map(str, self.lost[:4]))}; say which revision is wanted (umber history tells which are whole)",
             )
         return self._of_variant(self._design)
 

@@ -20,6 +20,7 @@ from umber_trunk.core.harness.project import Project
 from umber_trunk.core.keep.marks import marks
 from umber_trunk.core.keep.seals import FIRST, sealed
 from umber_trunk.core.make.events import event
+from umber_trunk.core.sentences import Message
 from umber_trunk.core.text import digest_of, pictured
 from umber_trunk.store import database, schema
 from umber_trunk.store.clock import new_id
@@ -32,7 +33,7 @@ from umber_trunk.store.shop_salvage import holds_shop, salvaged_shop
 
 STATES = {"head", "tip", "next", "id", "copies", "shelf", "shelf-waived", "sealed"}
 MOST_NAMED = 12
-WALKED = {"coil": "coils", "booking": "cuts booked on coils", "frozen": "names of frozen revisions", "input": "things that builds and proofs were frozen with", "state": "settings of the file"}  # fmt: skip
+WALKED = ("coil", "booking", "frozen", "input", "state")
 """Tables whose rows don’t number themselves: whether all are here is told by whether all their pages can be reached."""
 
 
@@ -43,7 +44,7 @@ class Salvaged:
 
     db: sqlite3.Connection
     taken: dict[str, int] = field(default_factory=dict)
-    lost: list[str] = field(default_factory=list)
+    lost: list[Message] = field(default_factory=list)
     head_lost: bool = False
     """Whether the revision shown is lost: another one's answers are never given for it."""
 
@@ -88,7 +89,7 @@ def salvaged_of(data: bytes, name: str) -> Salvaged:
     _plain(found, tables)
     _unreachable(found, pages, tables)
     if "id" not in state:
-        found.lost.append("the harness’s own id: signatures in its log can’t be checked any more")
+        found.lost.append(Message.of("lost.own-id"))
     state.setdefault("id", new_id())
     rows = [(key, value) for key, value in state.items() if key in STATES]
     db.executemany("INSERT OR REPLACE INTO state VALUES (?, ?)", rows)
@@ -148,11 +149,11 @@ def _revisions(found: Salvaged, tables: dict[str, list[Row]], state: dict[str, s
     if newest < 10 * KEEP_REVISIONS + max(whole, default=0):
         kept = range(max(1, newest - KEEP_REVISIONS + 1), newest + 1)
         if gone := sorted(set(kept) - whole):
-            found.lost.append(f"{_many(gone, 'revision')}")
+            found.lost.append(_numbered("revisions", gone))
     if not whole:
         empty = Design(project=Project(name="salvaged"))
         History.insert(found.db, 1, None, None, "salvaged: no revision was whole", empty.model_dump_json())
-        found.lost.append("the design: no revision of it is whole, an empty harness stands in its place")
+        found.lost.append(Message.of("lost.design"))
         whole, head = {1}, 1
         found.head_lost = True
     if head not in whole:
@@ -191,7 +192,7 @@ def _old_revisions(found: Salvaged, rows: Iterable[Row], head: int) -> None:
 def _stands_in(found: Salvaged, whole: set[int], head: int) -> int:
     """The revision shown where the one that was is lost: the last before it, else the last there is."""
     stands_in = max([seq for seq in whole if not head or seq < head] or whole)
-    found.lost.append(f"the revision shown{f', {head}' if head else ''}: revision {stands_in} is shown in its place")
+    found.lost.append(Message.of("lost.shown", head=head, other=stands_in))
     found.head_lost = True
     return stands_in
 
@@ -208,7 +209,7 @@ def _inputs(found: Salvaged, rows: Iterable[Row]) -> None:
             found.db.execute("INSERT OR IGNORE INTO input VALUES (?, ?)", (digest, body))
             found.taken["inputs"] = found.taken.get("inputs", 0) + 1
         else:
-            found.lost.append(f"what a build or a proof was frozen with ({pictured(str(digest))[:12]} …)")
+            found.lost.append(Message.of("lost.frozen-with", digest=pictured(str(digest))[:12]))
 
 
 def _log(found: Salvaged, tables: dict[str, list[Row]], state: dict[str, str], name: str) -> None:
@@ -218,7 +219,7 @@ def _log(found: Salvaged, tables: dict[str, list[Row]], state: dict[str, str], n
         found.taken["log"] = len(old)
         held = _number(state.get("sealed", "").partition(" ")[0])
         if held:
-            found.lost.append(f"the log: all {held} entries")
+            found.lost.append(Message.of("lost.whole-log", many=held))
         return
     rows: dict[int, _Entry] = {}
     for row in tables["log"]:
@@ -241,14 +242,11 @@ def _log(found: Salvaged, tables: dict[str, list[Row]], state: dict[str, str], n
     newest = max([held, *rows])
     gone = sorted(set(range(1, newest + 1)) - set(rows)) if newest <= 10 * len(rows) + 1000 else []
     if gone:
-        found.lost.append(f"{_many(gone, 'entry', 'entries')} of the log")
+        found.lost.append(_numbered("entries", gone))
     if unsure:
-        found.lost.append(
-            f"the seal of {_many(unsure, 'entry', 'entries')} of the log: what stands there can’t be shown to be "
-            "what was written"
-        )
+        found.lost.append(_numbered("seals", unsure))
     if not held:
-        found.lost.append("where the log ended: whether entries are missing from its end isn’t known")
+        found.lost.append(Message.of("lost.log-end"))
         state["sealed"] = "lost"  # so that nothing is proven by a log whose end is lost
 
 
@@ -296,7 +294,7 @@ def _plain(found: Salvaged, tables: dict[str, list[Row]]) -> None:
     unread = sorted({pictured(str(row.values[0]))[:40] for row in tables["coil"] if not _readable(str(row.values[1]))})
     tables["coil"] = [row for row in tables["coil"] if _readable(str(row.values[1]))]
     if unread:
-        found.lost.append(f"coils or counts that can’t be read: {', '.join(unread[:MOST_NAMED])}")
+        found.lost.append(Message.of("lost.coils", names=", ".join(unread[:MOST_NAMED])))
     for table in ("coil", "booking"):
         db.executemany(
             f"INSERT OR IGNORE INTO {table} VALUES ({', '.join('?' * len(_SHAPES[table]))})",
@@ -308,7 +306,8 @@ def _plain(found: Salvaged, tables: dict[str, list[Row]]) -> None:
         if row.rowid in kept:
             db.execute("INSERT OR IGNORE INTO frozen VALUES (?, ?, ?)", (row.rowid, *row.values[1:]))
         else:
-            found.lost.append(f"revision {row.rowid}, frozen as “{pictured(str(row.values[1]))[:80]}”")
+            name = pictured(str(row.values[1]))[:80]
+            found.lost.append(Message.of("lost.frozen-revision", number=row.rowid, name=name))
 
 
 def _readable(body: str) -> bool:
@@ -327,19 +326,15 @@ def _unreachable(found: Salvaged, pages: Pages, tables: dict[str, list[Row]]) ->
         and not str(row.values[1]).startswith("sqlite_autoindex_")
     ]
     for name in foreign:
-        found.lost.append(
-            f"“{pictured(name)[:60]}”, which is no part of a harness file, was left behind; nothing in it was run"
-        )
+        found.lost.append(Message.of("lost.foreign", name=pictured(name)[:60]))
     version = int.from_bytes(pages.data[60:64], "big")
     for table in sorted(set(schema.TABLES.get(version, ())) - set(roots)) if roots else []:
-        found.lost.append(f"the table “{table}”, if anything was in it")
-    for table, what in WALKED.items():
+        found.lost.append(Message.of("lost.table", table=table))
+    for table in WALKED:
         if table in roots and not pages.whole(roots[table]):
-            found.lost.append(f"some of the {what}, perhaps: a page of them can’t be read")
+            found.lost.append(Message.of("lost.some", what=Message.of(f"lost.some.{table}")))
     if not roots:
-        found.lost.append(
-            "the list of tables: whether all coils, bookings, names and frozen inputs are here isn’t known"
-        )
+        found.lost.append(Message.of("lost.table-list"))
 
 
 def _number(text: Any) -> int:
@@ -354,15 +349,14 @@ def _int(value: Any) -> int:
     return value if isinstance(value, int) else 0
 
 
-def _many(numbers: list[int], one: str, more: str = "") -> str:
-    """“revisions 3 to 5 and 9”."""
+def _numbered(what: str, numbers: list[int]) -> Message:
+    """Things by their numbers: “revisions 3–5, 9”, the first stretches of them."""
     runs: list[list[int]] = []
     for number in numbers:
         if runs and number == runs[-1][1] + 1:
             runs[-1][1] = number
         else:
             runs.append([number, number])
-    said = [str(a) if a == b else f"{a} to {b}" for a, b in runs]
-    word = one if len(numbers) == 1 else more or f"{one}s"
-    more_told = f" and {len(said) - MOST_NAMED} more stretches" if len(said) > MOST_NAMED else ""
-    return f"{word} {', '.join(said[:MOST_NAMED])}{more_told}"
+    said = [str(a) if a == b else f"{a}–{b}" for a, b in runs]
+    more = f" … (+{len(said) - MOST_NAMED})" if len(said) > MOST_NAMED else ""
+    return Message.of(f"lost.{what}", many=len(numbers), numbers=", ".join(said[:MOST_NAMED]) + more)

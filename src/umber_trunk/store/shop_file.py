@@ -22,6 +22,7 @@ from umber_trunk.core.harness.edits import change
 from umber_trunk.core.keep.seals import FIRST, broken_at, sealed
 from umber_trunk.core.kept_words import MOST_TEXT, name_kept, said_kept
 from umber_trunk.core.kit.coils import Coil
+from umber_trunk.core.sentences import NOTHING, Message
 from umber_trunk.core.shop.things import KINDS, Shop
 from umber_trunk.store import database
 from umber_trunk.store.clock import new_id, now_ms
@@ -55,7 +56,7 @@ class ShopFile:
     """An open shop's file. Use `create`, `open` or `opened`; close it, or use it in a with statement. What can't be
     written is a StoreError with the reason, and nothing is changed."""
 
-    def __init__(self, path: Path, db: sqlite3.Connection, lost: Sequence[str] = ()) -> None:
+    def __init__(self, path: Path, db: sqlite3.Connection, lost: Sequence[Message] = ()) -> None:
         self.path, self._db = path, db
         self.lost = tuple(lost)
         """What of a damaged file couldn't be read, a sentence each; it is read only then."""
@@ -305,16 +306,16 @@ class ShopFile:
             found.append(act)
         return found
 
-    def wrong(self) -> str:
-        """What isn't as it was written, "" while all is: the chain of changes, and every row."""
+    def wrong(self) -> Message:
+        """What isn't as it was written, nothing while all is: the chain of changes, and every row."""
         rows = self._rows("SELECT id, who, made, body, seal FROM act ORDER BY n")
         number = broken_at((str(a), str(who), int(made), str(body), str(seal)) for a, who, made, body, seal in rows)
         if number is not None:
-            return f"change {number} of the shop’s log isn’t what was written"
+            return Message.of("trust.change", number=number)
         for kind, name, body, seal in self._rows("SELECT kind, id, body, seal FROM item"):
             if seal_of(kind, name, body) != seal:
-                return f"{kind} {name} isn’t what was written"
-        return ""
+                return Message.of("trust.row", kind=kind, name=name)
+        return NOTHING
 
     def stamp(self) -> tuple[int, int]:
         """Another after anybody changed the file."""

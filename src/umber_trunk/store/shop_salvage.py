@@ -9,6 +9,7 @@ import sqlite3
 from collections.abc import Mapping, Sequence
 from typing import Any
 
+from umber_trunk.core.sentences import Message
 from umber_trunk.core.shop.things import KINDS
 from umber_trunk.store import database
 from umber_trunk.store.database import hardened
@@ -44,8 +45,8 @@ def _sound(data: bytes) -> bool:
         db.close()
 
 
-def salvaged_shop(data: bytes, name: str) -> tuple[sqlite3.Connection, list[str]]:
-    """(a database in memory with all that is whole, what is lost in sentences). StoreError where nothing of it is a
+def salvaged_shop(data: bytes, name: str) -> tuple[sqlite3.Connection, list[Message]]:
+    """(a database in memory with all that is whole, what is lost). StoreError where nothing of it is a
     shop's."""
     rows = _by_shape(data)
     acts = {row.rowid: row.values for row in rows[_ACT]}
@@ -61,15 +62,11 @@ def salvaged_shop(data: bytes, name: str) -> tuple[sqlite3.Connection, list[str]
     if not items and not coils:
         raise StoreError.of("store.nothing-in-is-part-of-shops", name=name)
     if gaps := sorted(set(range(1, max(acts, default=0) + 1)) - set(acts)):
-        lost.append(f"{len(gaps)} changes of the log, from {gaps[0]} on")
+        lost.append(Message.of("lost.changes", many=len(gaps), first=gaps[0]))
     if from_log:
-        lost.append(
-            "a row itself; the log told it"
-            if len(from_log) == 1
-            else f"{len(from_log)} rows themselves; the log told them"
-        )
+        lost.append(Message.of("lost.rows", many=len(from_log)))
     if not _sound(data):
-        lost.append("it is damaged: coils and changes that lay there are not known to be lost, nor to be here")
+        lost.append(Message.of("lost.damaged"))
     db = sqlite3.connect(":memory:", isolation_level=None)
     for statement in SHOP_TABLES.values():
         db.execute(statement)
@@ -96,14 +93,14 @@ def _by_shape(data: bytes) -> dict[tuple[type, ...], list[Row]]:
     return shapes
 
 
-def _told_by_log(acts: Mapping[int, Sequence[Any]]) -> tuple[dict[tuple[str, str], Any], list[str]]:
+def _told_by_log(acts: Mapping[int, Sequence[Any]]) -> tuple[dict[tuple[str, str], Any], list[Message]]:
     """(each row as the last change of it that can be read left it, None where it was taken out; what can't be)."""
     latest: dict[tuple[str, str], Any] = {}
-    lost = []
+    lost = list[Message]()
     for number in sorted(acts):
         try:
             plain = json.loads(str(acts[number][4]))
             latest[str(plain["kind"]), str(plain["id"])] = plain["row"]
         except (ValueError, KeyError, TypeError):
-            lost.append(f"change {number} of the log can’t be read")
+            lost.append(Message.of("lost.change", number=number))
     return latest, lost

@@ -11,6 +11,7 @@ from umber_trunk.core.keep.seals import FIRST
 from umber_trunk.core.kept_words import name_kept, said_kept
 from umber_trunk.core.make.events import Event, KeyAct
 from umber_trunk.core.moments import moment
+from umber_trunk.core.sentences import Message
 from umber_trunk.store.clock import new_id, now_ms
 from umber_trunk.store.files import StoreError, read_text
 from umber_trunk.store.floor import SHOP
@@ -22,21 +23,18 @@ MOST_CERTIFICATE = 50_000_000
 KEPT = ("readings", "tests", "defects", "remakes", "scrapped", "found")
 
 
-def against_seal(project: ProjectFile, number: int, seal: str) -> list[str]:
+def against_seal(project: ProjectFile, number: int, seal: str) -> list[Message]:
     """What speaks against an entry having had this seal, [] where it still has. A log that was cut has no such
     entry."""
     here = project.floor.said_at(number) if number else (FIRST, None)
     if here is None:
-        return [f"entry {number} was then there, sealed {seal[:12]} …: the log ends before it"]
+        return [Message.of("trust.then-there", entry=number, seal=seal[:12])]
     if here[0] != seal.lower():
-        return [
-            f"entry {number} was then sealed {seal[:12]} …, and is now {here[0][:12]} …: it or one before it was "
-            "written anew"
-        ]
+        return [Message.of("trust.then-sealed", entry=number, seal=seal[:12], now=here[0][:12])]
     return []
 
 
-def against_certificate(project: ProjectFile, path: Path) -> list[str]:
+def against_certificate(project: ProjectFile, path: Path) -> list[Message]:
     """What of a certificate the log doesn't hold any more. StoreError for what is none."""
     try:
         data = json.loads(read_text(path, MOST_CERTIFICATE))
@@ -48,7 +46,7 @@ def against_certificate(project: ProjectFile, path: Path) -> list[str]:
     try:
         record = kept_unit(project, name)
     except StoreError:
-        return [*found, f"there was then a unit {name}: the log has none"]
+        return [*found, Message.of("trust.then-unit", name=name)]
     events = [one for one in project.floor.events(record.build) if one.unit in (0, record.unit)]
     now = {_key(one.at_ms, one.step, dict(one.data)): one for one in events}
     for kind, rows in held.items():
@@ -56,12 +54,11 @@ def against_certificate(project: ProjectFile, path: Path) -> list[str]:
             at, step = row.pop("at_ms", 0), row.pop("step", "")
             if _key(at, step, row) not in now:
                 near = next((one for one in events if (one.at_ms, one.step) == (at, step)), None)
-                what = f"entry {near.n}" if near is not None else f"an entry of {moment(int(at))}"
-                found.append(f"{what} was then one of its {kind}: {_brief(row)}; it isn’t that now")
+                entry, at_then = (near.n, "") if near is not None else (0, moment(int(at)))
+                found.append(Message.of("trust.then-entry", entry=entry, moment=at_then, kind=kind, brief=_brief(row)))
     if data.get("proven") and record.proven is None:
-        found.append(
-            f"{record.name} was then proven by {data['proven'].get('who', '?')}; now: {record.why or record.state}"
-        )
+        who = str(data["proven"].get("who", "?"))
+        found.append(Message.of("trust.then-proven", unit=record.name, who=who, now=record.why or record.state))
     return found
 
 

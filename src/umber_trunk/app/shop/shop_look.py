@@ -18,6 +18,7 @@ from umber_trunk.core.errors import UmberError, Wanted, always, go_on_if
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.printed import Printed
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import NOTHING, Message
 from umber_trunk.core.shop.jobs import JobState
 from umber_trunk.core.shop.lessons import lessons, lessons_sheet
 from umber_trunk.core.shop.offers import Asked
@@ -59,8 +60,8 @@ class ShopLook:
     parts: Shelf
     counts: dict[str, float]
     drawn: list[tuple[Results, float, QImage]]
-    wrong: str = ""
-    lost: tuple[str, ...] = field(default=())
+    wrong: Message = NOTHING
+    lost: tuple[Message, ...] = field(default=())
 
     def analysed(self, design: Design, wanted: Wanted = always) -> Results:
         """The figures of a design with the shop's parts, those of a job where its design is the same."""
