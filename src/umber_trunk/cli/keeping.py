@@ -129,8 +129,8 @@ def _salvage(args: argparse.Namespace) -> int:
     else:
         of_harness = {words: found.taken.get(key, 0) for key, words in TAKEN.items()}
         of_shop = {key: many for key, many in found.taken.items() if key not in TAKEN}
-        said = ", ".join(f"{many} {words}" for words, many in (of_shop or of_harness).items())
-        print(f"{args.output} made: {said}.")
+        said = "; ".join(f"{words} {many}" for words, many in (of_shop or of_harness).items())
+        print(f"{args.output} made. {said[:1].upper()}{said[1:]}.")
         for one in found.lost:
             print(say("lost.line", what=one))
         print(say("lost.as-it-was" if found.lost else "lost.nothing"))

@@ -76,10 +76,8 @@ class ProjectFile:
     def design(self) -> Design:
         """The design shown. StoreError where its revision is not whole."""
         if self._head_lost:
-            raise damaged(
-                self.path.name,
-                f"{'; '.join(map(str, self.lost[:4]))}; say which revision is wanted (umber history tells which are whole)",
-            )
+            told = "; ".join(map(str, self.lost[:4]))
+            raise damaged(self.path.name, f"{told}; say which revision is wanted (umber history tells which are whole)")
         return self._of_variant(self._design)
 
     def shows_variant(self, name: str) -> None:
