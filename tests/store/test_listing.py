@@ -220,17 +220,17 @@ def test_the_projects_habit_decides_and_is_said() -> None:
     reading = list_of(text, habit="point")
     assert not reading.doubts
     assert reading.wires[0].length_m == pytest.approx(1.2)
-    assert any("as the project has it" in note for note in reading.notes)
+    assert any("as the project has it" in str(note) for note in reading.notes)
 
 
 def test_all_that_is_passed_over_or_unused_is_named() -> None:
-    told = " ".join(list_of(LISTS["totals and titles"][0]).notes)
+    told = " ".join(map(str, list_of(LISTS["totals and titles"][0]).notes))
     assert "rows 5, 8, a total" in told
     assert "“Bow loom”" in told
     assert "row 9, figures without a wire" in told
-    assert "Not used: column E “remarks”" in " ".join(list_of(LISTS["remark"][0]).notes)
-    assert any("names no pins" in note for note in list_of("wire,from,to\n1,a,b\n").notes)
-    assert any("numbered W1" in note for note in list_of("from,to\na:1,b:1\n").notes)
+    assert "Not used: column E “remarks”" in " ".join(map(str, list_of(LISTS["remark"][0]).notes))
+    assert any("names no pins" in str(note) for note in list_of("wire,from,to\n1,a,b\n").notes)
+    assert any("numbered W1" in str(note) for note in list_of("from,to\na:1,b:1\n").notes)
 
 
 @pytest.mark.parametrize(
@@ -365,8 +365,8 @@ def test_workbooks_with_merged_cells_numbers_and_a_hidden_list(tmp_path: Path) -
         ("2", "4 mm2", 2.5, ("Fuse box", "F2")),
         ("3", "4 mm2", 12, ("Fuse box", "F3")),
     ]
-    assert any("“notes” is left out" in note for note in one.notes)
-    assert any("“old wires” is left out" in note for note in one.notes)
+    assert any("“notes” is left out" in str(note) for note in one.notes)
+    assert any("“old wires” is left out" in str(note) for note in one.notes)
     assert len(read_list(book, Answers(accept=True)).wires) == 4
     with pytest.raises(InputError, match="no sheet “nope”"):
         read_list(book, Answers(sheets=("nope",)))
@@ -480,7 +480,7 @@ def test_answers_are_remembered_for_lists_with_the_same_titles(tmp_path: Path) -
     assert not reading.doubts
     assert brief(reading)[0][0] == "AWG 4"
     assert used.said == {"bare-size": "awg"}
-    assert "before: bare-size awg" in reading.notes[0]
+    assert "before: bare-size awg" in str(reading.notes[0])
     assert brief(read_with_memory(book, Answers(said={"bare-size": "metric"}), path=memory)[0])[0][0] == "4 mm2"
     memory.write_text("{rubbish")
     assert read_with_memory(book, Answers(), path=memory)[0].doubts
@@ -497,7 +497,7 @@ def test_an_answer_is_used_again_only_where_its_question_is_open(tmp_path: Path)
     assert read_with_memory(bare, Answers(), path=memory)[1].units == {"length": "in"}
     reading, used = read_with_memory(said, Answers(), path=memory)
     assert (brief(reading)[0][2], used.units) == (12000, {})
-    assert not any("before" in note for note in reading.notes)
+    assert not any("before" in str(note) for note in reading.notes)
 
 
 def test_what_is_told_says_where_and_of_what() -> None:

@@ -55,7 +55,7 @@ def test_a_list_is_read_as_its_shop_meant_it_or_refused(path: Path) -> None:
     reading = list_of(text + "\n", said=answers, accept=True)
     assert not reading.faults
     for words in re.findall(r"^notes: (.*)$", head, re.MULTILINE):
-        assert any(words in note for note in reading.notes), reading.notes
+        assert any(words in str(note) for note in reading.notes), reading.notes
     splices = re.findall(r"^splices: (.*)$", true[0], re.MULTILINE)
     wanted = [re.sub(r"[ |]+$", "", line) for line in true[0].splitlines() if not line.startswith("splices:")]
     assert [re.sub(r"[ |]+$", "", re.sub(r" +", " ", said(wire))) for wire in reading.wires] == [

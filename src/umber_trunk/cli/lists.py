@@ -7,17 +7,18 @@ import sys
 from pathlib import Path
 
 from umber_trunk.cli.reading import opened
-from umber_trunk.cli.terminal import BAD_INPUT, DOUBTS_LEFT, SOUND, out, stoppable
+from umber_trunk.cli.terminal import BAD_INPUT, DOUBTS_LEFT, SOUND, out, said_out, stoppable
 from umber_trunk.core.errors import InputError, UmberError
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.harness.project import Project
+from umber_trunk.core.sentences import Message
 from umber_trunk.store.jsonfile import read_json
 from umber_trunk.store.listing.doubts import UNITS, Answers
 from umber_trunk.store.listing.memory import read_with_memory, remember
 from umber_trunk.store.listing.merge import Change, add_wires, differences, merge
 from umber_trunk.store.listing.reading import ListReading
 from umber_trunk.store.listing.titles import column_index, column_letter
-from umber_trunk.store.listing.words import FIELDS
+from umber_trunk.store.listing.words import FIELDS, field_said
 from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.sheets import Book, read_book
 
@@ -159,13 +160,13 @@ def _status(reading: ListReading, skip_bad: bool) -> int:
     return BAD_INPUT if reading.faults and not (skip_bad and reading.wires) else SOUND
 
 
-def _columns_told(reading: ListReading) -> list[str]:
+def _columns_told(reading: ListReading) -> list[Message]:
     told = []
     for one in reading.sheets:
         layout = one.layout
         for name, at in layout.columns.items():
             title = layout.headers[at] if at < len(layout.headers) else ""
-            told.append(f"{FIELDS[name]} from {column_letter(at)} “{title}”")
+            told.append(Message.of("list.columns", field=field_said(name), column=column_letter(at), title=title))
     return told
 
 
@@ -176,23 +177,29 @@ def _told(args: argparse.Namespace, reading: ListReading, status: int, done: str
             {
                 "imported": status == SOUND and not args.dry_run,
                 "wires": len(reading.wires),
-                "columns": _columns_told(reading),
+                "columns": list(map(str, _columns_told(reading))),
+                "columns_said": [said_out(one) for one in _columns_told(reading)],
                 "doubts": [
                     {
                         "id": d.id,
                         "question": d.question,
+                        "question_said": said_out(d.asks),
                         "evidence": d.evidence,
+                        "evidence_said": said_out(d.because),
                         "likeliest": d.likeliest,
                         "options": {o.key: o.words for o in d.options},
+                        "options_said": [said_out(o.said) for o in d.options],
                         "flag": d.flag.format(d.likeliest),
                         "rows": list(d.rows),
                     }
                     for d in reading.doubts
                 ],
                 "faults": [
-                    {"sheet": f.sheet, "row": f.row, "column": f.column, "message": f.message} for f in reading.faults
+                    {"sheet": f.sheet, "row": f.row, "column": f.column, "message": f.message, "said": said_out(f.said)}
+                    for f in reading.faults
                 ],
-                "notes": list(reading.notes),
+                "notes": list(map(str, reading.notes)),
+                "notes_said": [said_out(note) for note in reading.notes],
                 "changes": [{"kind": c.kind, "wire": c.wire, "detail": c.detail} for c in changes],
             }
         )
@@ -211,5 +218,5 @@ def _told(args: argparse.Namespace, reading: ListReading, status: int, done: str
         raise UmberError.of("shell.faults-nothing-was-imported", count=len(reading.faults))
     for change in changes:
         print(change)
-    print(f"{'Nothing changed yet: ' if args.dry_run else ''}{done}: {', '.join(_columns_told(reading))}.")
+    print(f"{'Nothing changed yet: ' if args.dry_run else ''}{done}: {', '.join(map(str, _columns_told(reading)))}.")
     return SOUND

@@ -89,7 +89,7 @@ def joined(code: str, rows: Sequence[Message | str]) -> Message:
     return found if isinstance(found, Message) else Message("", as_was=found)
 
 
-def say(code: str, **values: Any) -> str:
+def say(code: str, /, **values: Any) -> str:
     """The sentence of a code. KeyError for a code or a value the catalogue and the caller don't agree on."""
     return filled(spoken(template(code), code), values)
 

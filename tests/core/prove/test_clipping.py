@@ -224,7 +224,7 @@ class TestCores:
         assert diode.names == {2: 1, 1: 2}
         sums = Entering(scheme(3, "tags", common=False))
         ohms = sums.plan.tags_ohm
-        assert "Core 2 reads least" in sums.enter(f"2={ohms[2] + ohms[0]:.1f} 3={ohms[2] + ohms[1]:.1f}")
+        assert "Core 2 reads least" in str(sums.enter(f"2={ohms[2] + ohms[0]:.1f} 3={ohms[2] + ohms[1]:.1f}"))
         sums.enter(f"1={ohms[0] + ohms[2]:.1f} 3={ohms[0] + ohms[1]:.1f}")
         assert sums.names == {1: 3, 2: 1, 3: 2}
 

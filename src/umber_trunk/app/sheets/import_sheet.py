@@ -194,7 +194,7 @@ class ImportDialog(ListPreview):
     def _reread(self, found: tuple[ListReading, Answers, str]) -> None:
         self.reading, self.answers, wrong = found
         usual = "Check what each column holds; change it at its head."
-        self.note.setText(wrong or "  ·  ".join(self.reading.notes) or usual)
+        self.note.setText(wrong or "  ·  ".join(map(str, self.reading.notes)) or usual)
         shown = self.reading.sheets[0].layout if self.reading.sheets else None
         self.header.blockSignals(True)
         self.header.setValue(shown.first_row if shown else self.answers.header_row or 0)

@@ -13,7 +13,7 @@ from umber_trunk.app.widgets.words import tr
 from umber_trunk.store.listing.doubts import UNITS, Answers, Doubt
 from umber_trunk.store.listing.reading import ListReading
 from umber_trunk.store.listing.titles import column_letter
-from umber_trunk.store.listing.words import FIELDS
+from umber_trunk.store.listing.words import FIELDS, field_said
 from umber_trunk.store.sheets import Book, Sheet
 
 PREVIEW_ROWS = 60
@@ -126,7 +126,7 @@ class ListPreview(QDialog):
         box = QComboBox()
         box.addItem("answer …", "")
         for option in sorted(doubt.options, key=lambda one: one.key != doubt.likeliest):
-            box.addItem(option.words + ("   (likeliest)" if option.key == doubt.likeliest else ""), option.key)
+            box.addItem(option.words + (tr("   (likeliest)") if option.key == doubt.likeliest else ""), option.key)
         box.setMinimumContentsLength(30)
         box.setFixedWidth(round(330 * theme.text_scale()))  # first, where the narrowest window shows it
         box.setAccessibleName(doubt.question)
@@ -144,9 +144,9 @@ class ListPreview(QDialog):
     def _meaning_box(self, at: int, now: str) -> QComboBox:
         """At a column's head: what it holds."""
         box = QComboBox()
-        box.addItem("not used", "")
-        for name, words in FIELDS.items():
-            box.addItem(words, name)
+        box.addItem(tr("not used"), "")
+        for name in FIELDS:
+            box.addItem(str(field_said(name)), name)
         box.setCurrentIndex(box.findData(now))
         box.setAccessibleName(tr("What column {at} holds", at=column_letter(at)))
         box.activated.connect(lambda _: self.say_column(at, str(box.currentData())))
@@ -163,6 +163,6 @@ class ListPreview(QDialog):
         box.setCurrentIndex(
             max(0, box.findData({"mm²": "mm2", "feet": "ft", "inch": "in", "inches": "in"}.get(note, note)))
         )
-        box.setAccessibleName(tr("Unit of the {fields}", fields=FIELDS[name]))
+        box.setAccessibleName(tr("Unit of the {fields}", fields=field_said(name)))
         box.activated.connect(lambda _: self.say_unit(name, str(box.currentData())))
         return box

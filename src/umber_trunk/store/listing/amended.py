@@ -7,7 +7,7 @@ from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
-from umber_trunk.store.listing.doubts import Doubt, Option, Questions
+from umber_trunk.store.listing.doubts import Questions, doubt, named
 from umber_trunk.store.listing.titles import (
     UNIT_WORD,
     Layout,
@@ -17,7 +17,7 @@ from umber_trunk.store.listing.titles import (
     plain_title,
     unit_of,
 )
-from umber_trunk.store.listing.words import FIELDS
+from umber_trunk.store.listing.words import field_said
 
 
 def with_given(layout: Layout, given: Mapping[str, int]) -> Layout:
@@ -65,7 +65,7 @@ def side_by_side(layout: Layout, asked: Questions) -> Layout:
         if [titles[at + shift] for at in places if at + shift < len(titles)] == first and all(first):
             blocks.append({name: at + shift for name, at in layout.columns.items()})
     if blocks:
-        asked.note(f"{len(blocks) + 1} lists stand side by side; all are read.")
+        asked.note("side-by-side", count=len(blocks) + 1)
     return replace(layout, blocks=tuple(blocks))
 
 
@@ -77,21 +77,19 @@ def asked_about(layout: Layout, asked: Questions, sheet: str) -> Layout:
             continue
         if name == "size" and _two_series([unit_of(name, layout.headers[at]) for at in places]):
             columns["size-also"] = next(at for at in places if at != columns["size"])
-            asked.note(
-                f"Columns {column_letter(places[0])} and {column_letter(places[1])} both give the size; each row has "
-                "to agree."
-            )
+            asked.note("two-sizes", one=column_letter(places[0]), other=column_letter(places[1]))
             continue
-        options = tuple(Option(column_letter(at), f"{column_letter(at)} “{layout.headers[at]}”") for at in places)
+        options = tuple(named(column_letter(at), f"{column_letter(at)} “{layout.headers[at]}”") for at in places)
         said = asked.ask(
-            Doubt(
+            doubt(
                 f"column:{name}",
-                f"Which column is the {FIELDS[name]}?",
-                f"{len(places)} titles say so{f' on “{sheet}”' if sheet else ''}.",
                 options,
                 column_letter(columns[name]),
                 f"--column {name}={{}}",
                 columns[name],
+                field=field_said(name),
+                count=len(places),
+                sheet=sheet,
             )
         )
         columns[name] = column_index(said) or 0

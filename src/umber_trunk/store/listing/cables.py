@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from umber_trunk.core.harness.model import CableKind
-from umber_trunk.store.listing.doubts import Doubt, Option, Questions
+from umber_trunk.store.listing.doubts import Questions, doubt
 from umber_trunk.store.listing.listed import ListedWire
 from umber_trunk.store.listing.words import NO, YES, folded
 
@@ -38,10 +38,7 @@ def cables_of(wires: Sequence[ListedWire], asked: Questions) -> list[ListedWire]
     open_ = sorted(screened - landed)
     if open_:
         names = ", ".join(open_[:6]) + ("…" if len(open_) > 6 else "")
-        asked.note(
-            f"The list says that {names} {'is' if len(open_) == 1 else 'are'} screened and not where the screen "
-            "lands: it is no wire yet."
-        )
+        asked.note("screen-unsaid", names=names, many=len(open_))
     return alone
 
 
@@ -74,14 +71,16 @@ def _numbered(wires: list[ListedWire], asked: Questions) -> list[ListedWire]:
         return wires
     first, places = next(iter(fit.items()))
     said = asked.ask(
-        Doubt(
+        doubt(
             "cores",
-            f"Are {wires[places[0]].wire} and {wires[places[1]].wire} cores of one cable {first}?",
-            f"{len(fit)} such groups join the same two places in one size.",
-            (Option("cable", "yes, cores of a cable"), Option("wires", "no, wires numbered so")),
+            ("cable", "wires"),
             "cable",
             "--answer cores={}",
-            rows=tuple(wires[at].row for group in fit.values() for at in group),
+            rows=[wires[at].row for group in fit.values() for at in group],
+            one=wires[places[0]].wire,
+            other=wires[places[1]].wire,
+            cable=first,
+            count=len(fit),
         )
     )
     if said == "cable":
@@ -120,14 +119,14 @@ def _paired(wires: list[ListedWire], asked: Questions) -> list[ListedWire]:
             groups[wire.pair] |= {at}
     if ticked:
         said = asked.ask(
-            Doubt(
+            doubt(
                 "twisted",
-                "Are neighbours that are marked as twisted a pair each?",
-                f"Wires so marked: {len(ticked)}, {wires[ticked[0]].wire} the first.",
-                (Option("pairs", "yes, two and two as they stand"), Option("none", "no: leave them single")),
+                ("pairs", "none"),
                 "pairs",
                 "--answer twisted={}",
-                rows=tuple(wires[at].row for at in ticked),
+                rows=[wires[at].row for at in ticked],
+                count=len(ticked),
+                first=wires[ticked[0]].wire,
             )
         )
         if said == "pairs":
@@ -135,7 +134,7 @@ def _paired(wires: list[ListedWire], asked: Questions) -> list[ListedWire]:
                 groups[f"{wires[a].wire}-pair"] |= {a, b}
     for name, places in groups.items():
         if len(places) < 2:
-            asked.note(f"Wire {wires[min(places)].wire} is said to be twisted with “{name}”, which no other wire is.")
+            asked.note("lone-twist", wire=wires[min(places)].wire, name=name)
             continue
         for at in places:
             wire = wires[at]
@@ -159,17 +158,15 @@ def splices_of(wires: Sequence[ListedWire], asked: Questions) -> frozenset[str]:
     if maybe:
         first = maybe[0].upper()
         said = asked.ask(
-            Doubt(
+            doubt(
                 "splices",
-                f"Is {first} a splice?",
-                f"Ends without pins that are called so: {len(maybe)}; {met[maybe[0]]} wires meet at {first}.",
-                (
-                    Option("splice", "yes: wires called so meet at splices"),
-                    Option("switch", "no: switches, or the like"),
-                ),
+                ("splice", "switch"),
                 "splice" if known else "switch",
                 "--answer splices={}",
-                rows=tuple(dict.fromkeys(row for name in maybe for row in rows[name])),
+                rows=dict.fromkeys(row for name in maybe for row in rows[name]),
+                first=first,
+                count=len(maybe),
+                met=met[maybe[0]],
             )
         )
         sure |= set(maybe) if said == "splice" else set()

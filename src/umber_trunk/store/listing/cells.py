@@ -12,9 +12,10 @@ from statistics import median
 from umber_trunk.core.catalog.conductors import parse_size, series
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.quantity import DoubtfulError, Habit
+from umber_trunk.core.sentences import Message
 from umber_trunk.core.units import parse_length_m
 from umber_trunk.store.listing.colours import NOTHING
-from umber_trunk.store.listing.doubts import Doubt, Option, Questions
+from umber_trunk.store.listing.doubts import Questions, doubt, named
 from umber_trunk.store.listing.specs import Spec
 
 LARGE = 60  # lengths without a unit are likelier millimetres above this
@@ -60,37 +61,30 @@ def decimal_of(columns: Mapping[str, Sequence[str]], habit: str, delimiter: str,
     if said:
         return said
     if habit:
-        asked.note(f"“{doubtful[0]}” and its like were read with the {habit} before decimals, as the project has it.")
+        asked.note("decimal-habit", cell=doubtful[0], mark=Message.of(f"list.mark.{habit}"))
         return habit
     marks = {mark for name, cells in columns.items() if any(map(_is_doubtful, cells)) for mark in _evidence(cells)}
     lengths = [cell for cell in columns.get("length", ()) if _is_doubtful(cell)]
     plausible = _plausible(lengths, unit or _usual_unit(columns.get("length", ())))
     if len(marks) == 1 and plausible in ("", *marks):
         decimal = next(iter(marks))
-        asked.note(
-            f"“{doubtful[0]}” and its like were read with the {decimal} before decimals, as other figures of that "
-            "column show."
-        )
+        asked.note("decimal-column", cell=doubtful[0], mark=Message.of(f"list.mark.{decimal}"))
         return decimal
     others = {mark for cells in columns.values() for mark in _evidence(cells)}
     likeliest = (
         plausible or (next(iter(others)) if len(others) == 1 else "") or ("comma" if delimiter == ";" else "point")
     )
     point, comma = (_shown(doubtful[0], mark) for mark in ("point", "comma"))
-    evidence = f"“{doubtful[0]}” is {point} or {comma}."
-    if len(others) == 2:
-        evidence += " Other figures show both marks."
     return asked.ask(
-        Doubt(
+        doubt(
             "decimal",
-            "Which mark stands before decimals?",
-            evidence,
-            (
-                Option("point", f"the point, so that it is {point}"),
-                Option("comma", f"the comma, so that it is {comma}"),
-            ),
+            ("point", "comma"),
             likeliest,
             "--decimal {}",
+            cell=doubtful[0],
+            point=point,
+            comma=comma,
+            both=len(others) == 2,
         )
     )
 
@@ -162,14 +156,15 @@ def length_unit(
     inches = gauges and 6 < middle < 400
     likeliest = "in" if inches and not feet else "mm" if middle > LARGE else "ft" if feet else "m"
     return asked.ask(
-        Doubt(
+        doubt(
             "unit:length",
-            "Which unit have the lengths without one?",
-            f"{len(bare)} bare figures, “{bare[0]}” the first, {middle:g} in the middle.",
-            tuple(Option(unit, unit) for unit in ("mm", "cm", "m", "in", "ft")),
+            map(named, ("mm", "cm", "m", "in", "ft")),
             likeliest,
             "--unit length={}",
             column,
+            count=len(bare),
+            first=bare[0],
+            middle=middle,
         )
     )
 
@@ -190,10 +185,7 @@ def size_rules(
     plain = [spec.size for spec in specs]
     kinds = dict.fromkeys(spec.kind for spec in specs if spec.kind)
     if kinds:
-        asked.note(
-            f"“{'”, “'.join(list(kinds)[:6])}” beside the sizes name kinds of cable; make and jacket are not taken "
-            "from them."
-        )
+        asked.note("kinds", kinds="”, “".join(list(kinds)[:6]))
     return SizeRules(
         _bare_series(plain, note, lengths, asked, column),
         _mm_area(plain, note, asked, column),
@@ -218,20 +210,20 @@ def _bare_series(cells: Sequence[str], note: str, lengths: Sequence[str], asked:
     telling = list(_telling_gauges(values if gauges else set(), worded, note, lengths))
     others_say_mm2 = "mm" in worded and not re.search(_GAUGE, worded)
     likeliest = "awg" if telling and not others_say_mm2 and gauges else "metric"
-    evidence = "others in the column say mm²" if others_say_mm2 else "nothing else tells"
+    evidence = "others-mm2" if others_say_mm2 else "nothing"
     if likeliest == "awg":
         evidence = telling[0]
     elif not gauges:
-        evidence = "no gauge is so numbered"
+        evidence = "no-gauge"
     return asked.ask(
-        Doubt(
+        doubt(
             "bare-size",
-            "Are the sizes without a unit AWG or mm²?",
-            f"{', '.join(dict.fromkeys(bare[:40]))[:60]}: {evidence}.",
-            (Option("awg", "AWG"), Option("metric", "mm²")),
+            ("awg", "metric"),
             likeliest,
             "--bare-size {}",
             column,
+            cells=", ".join(dict.fromkeys(bare[:40]))[:60],
+            why=Message.of(f"list.size.{evidence}"),
         )
     )
 
@@ -243,15 +235,15 @@ def _metric_only(values: set[float]) -> bool:
 
 
 def _telling_gauges(values: set[float], worded: str, note: str, lengths: Sequence[str]) -> Iterator[str]:
-    """What speaks for AWG, the clearest first; `values` are empty where they could be no gauges."""
+    """What speaks for AWG, by its code, the clearest first; `values` are empty where they could be no gauges."""
     if re.search(_GAUGE, worded):
-        yield "others in the column say AWG"
+        yield "others-awg"
     if note in ("gauge", "gage", "ga"):
-        yield "the title says gauge"
+        yield "title"
     if values and any(_FEET.search(cell) for cell in lengths):
-        yield "whole even numbers beside feet or inches"
+        yield "feet"
     if values and max(values) > 10 and all(value % 2 == 0 for value in values) and not values <= {10, 16}:
-        yield "even numbers over 10"
+        yield "even"
 
 
 def _mm_area(cells: Sequence[str], note: str, asked: Questions, column: int) -> bool:
@@ -260,14 +252,13 @@ def _mm_area(cells: Sequence[str], note: str, asked: Questions, column: int) -> 
         return True
     return (
         asked.ask(
-            Doubt(
+            doubt(
                 "mm-size",
-                "Does “mm” stand for mm² of conductor?",
-                f"“{written[0] if written else 'mm in the title'}” names a diameter as it stands.",
-                (Option("area", "yes, mm²"), Option("diameter", "no, a diameter: the row is a fault")),
+                ("area", "diameter"),
                 "area",
                 "--answer mm-size={}",
                 column,
+                cell=written[0] if written else "",
             )
         )
         == "area"
@@ -286,19 +277,15 @@ def _many(cells: Sequence[tuple[str, int]], specs: Sequence[Spec], pinned: bool,
     ]
     heavy = bool(areas) and min(areas) >= 16  # thick wires lie side by side; cables have thin cores
     return asked.ask(
-        Doubt(
+        doubt(
             "multicore",
-            f"What does “{found[0][0]}” stand for?",
-            f"Rows written so: {len(found)}.",
-            (
-                Option("core", "the row is one core of such a cable"),
-                Option("parallel", "conductors side by side for one wire"),
-                Option("each", "the row stands for all its cores: one wire each"),
-            ),
+            ("core", "parallel", "each"),
             "parallel" if heavy else "core" if pinned else "each",
             "--answer multicore={}",
             column,
-            tuple(row for _, row in found),
+            [row for _, row in found],
+            cell=found[0][0],
+            count=len(found),
         )
     )
 
@@ -314,14 +301,13 @@ def _words(cells: Sequence[str], asked: Questions, column: int) -> str:
     if not rests:
         return "refuse"
     return asked.ask(
-        Doubt(
+        doubt(
             "size-words",
-            "May the words beside the sizes be left out?",
-            f"“{'”, “'.join(list(rests)[:4])}”.",
-            (Option("drop", "yes, the size alone counts"), Option("refuse", "no, such rows are faults")),
+            ("drop", "refuse"),
             "drop",
             "--answer size-words={}",
             column,
+            words="”, “".join(list(rests)[:4]),
         )
     )
 

@@ -7,7 +7,8 @@ from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass
 from functools import lru_cache
 
-from umber_trunk.store.listing.doubts import Doubt, Option, Questions
+from umber_trunk.core.sentences import joined
+from umber_trunk.store.listing.doubts import Questions, doubt, named
 from umber_trunk.store.listing.words import folded
 
 NO_PIN = frozenset(("—", "?", "n/a", "N/A", "tbd", "TBD"))
@@ -176,15 +177,15 @@ def colour_rules(
             chosen[code] = likeliest
         elif len(means) > 1:
             chosen[code] = asked.ask(
-                Doubt(
+                doubt(
                     f"colour:{code}",
-                    f"Which colour is “{code}”?",
-                    "Lists use it for " + " and ".join(means) + ".",
-                    tuple(Option(word, word) for word in means),
+                    map(named, means),
                     likeliest,
                     f"--answer colour:{code}={{}}",
                     column,
-                    tuple(row for cell, row in cells if code in [part.upper() for part in _colour_parts(cell)]),
+                    [row for cell, row in cells if code in [part.upper() for part in _colour_parts(cell)]],
+                    code=code,
+                    meanings=joined("any.and", list(means)),
                 )
             )
     return ColourRules((*fitting, *(lang for lang in rank if lang not in fitting)), chosen)

@@ -7,6 +7,7 @@ from collections import defaultdict
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 
+from umber_trunk.core.sentences import joined
 from umber_trunk.store.listing.amended import asked_about, side_by_side, with_given, with_units_row
 from umber_trunk.store.listing.cells import ABOUT
 from umber_trunk.store.listing.colours import is_colour
@@ -128,8 +129,8 @@ class _Content:
             return
         self.columns |= beside
         self.evidence |= dict.fromkeys(beside, "beside its end, as its cells say")
-        letters = " and ".join(column_letter(at) for at in beside.values())
-        asked.note(f"Columns {letters}, “{titles[0]}”, hold the pins.")
+        letters = joined("any.and", [column_letter(at) for at in beside.values()])
+        asked.note("pin-columns", columns=letters, title=titles[0])
 
     def _free(self) -> list[int]:
         """Columns no title takes, and the one of the wire's number, which may be something else."""

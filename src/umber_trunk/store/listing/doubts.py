@@ -2,8 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
+from typing import Any
+
+from umber_trunk.core.sentences import Message, say
 
 UNITS = {"length": ("mm", "cm", "m", "in", "ft", "yd"), "size": ("awg", "mm2")}
 """Field → the units its bare figures may have."""
@@ -15,12 +18,21 @@ class Fault:
 
     row: int
     column: str
-    message: str
+    said: Message
     sheet: str = ""
 
+    @property
+    def message(self) -> str:
+        """What is wrong, in words."""
+        return str(self.said)
+
     def __str__(self) -> str:
-        where = f"row {self.row}" + (f", column {self.column}" if self.column else "")
-        return f"{f'sheet “{self.sheet}”, ' if self.sheet else ''}{where}: {self.message}"
+        return say("list.fault", sheet=self.sheet, row=self.row, column=self.column, what=self.said)
+
+
+def wrong(key: str, **values: Any) -> Message:
+    """What is wrong with a cell, by its code under list.wrong."""
+    return Message.of(f"list.wrong.{key}", **values)
 
 
 @dataclass(frozen=True)
@@ -28,7 +40,17 @@ class Option:
     """One possible answer: its key, in words."""
 
     key: str
-    words: str
+    said: Message
+
+    @property
+    def words(self) -> str:
+        """In words."""
+        return str(self.said)
+
+
+def named(key: str, words: str = "") -> Option:
+    """An answer that is called by a name: a unit, a column, a colour."""
+    return Option(key, Message.of("list.answer.named", words=words or key))
 
 
 @dataclass(frozen=True)
@@ -38,8 +60,8 @@ class Doubt:
     all."""
 
     id: str
-    question: str
-    evidence: str
+    asks: Message
+    because: Message
     options: tuple[Option, ...]
     likeliest: str
     flag: str
@@ -47,14 +69,52 @@ class Doubt:
     rows: tuple[int, ...] = ()
 
     @property
+    def question(self) -> str:
+        """What is asked, in words."""
+        return str(self.asks)
+
+    @property
+    def evidence(self) -> str:
+        """What speaks for an answer, in words."""
+        return str(self.because)
+
+    @property
     def likeliest_words(self) -> str:
         """The likeliest answer in words."""
         return next((option.words for option in self.options if option.key == self.likeliest), self.likeliest)
 
     def __str__(self) -> str:
-        flag = self.flag.format(self.likeliest)
         others = ", ".join(option.words for option in self.options if option.key != self.likeliest)
-        return f"{self.question} {self.evidence} Likeliest: {self.likeliest_words} ({flag}); otherwise: {others}."
+        return say(
+            "list.doubt",
+            asks=self.asks,
+            because=self.because,
+            likeliest=self.likeliest_words,
+            flag=self.flag.format(self.likeliest),
+            others=others,
+        )
+
+
+def doubt(
+    name: str,
+    /,
+    options: Iterable[str | Option],
+    likeliest: str,
+    flag: str,
+    column: int = -1,
+    rows: Iterable[int] = (),
+    about: str = "",
+    **values: Any,
+) -> Doubt:
+    """A question by its id, whose words are under list.ask, list.because and list.answer in the catalogue, by the id
+    before its colon or by what it is `about`; `values` are what they name."""
+    about = about or name.partition(":")[0]
+    answers = tuple(
+        Option(one, Message.of(f"list.answer.{about}.{one}", **values)) if isinstance(one, str) else one
+        for one in options
+    )
+    asks, because = (Message.of(f"list.{what}.{about}", **values) for what in ("ask", "because"))
+    return Doubt(name, asks, because, answers, likeliest, flag, column, tuple(rows))
 
 
 @dataclass(frozen=True)
@@ -96,7 +156,7 @@ class Questions:
     def __init__(self, answers: Answers) -> None:
         self.answers = answers
         self.open: list[Doubt] = []
-        self.notes: list[str] = []
+        self.notes: list[Message] = []
         self.asked: list[Doubt] = []
 
     def ask(self, doubt: Doubt) -> str:
@@ -106,12 +166,13 @@ class Questions:
         if said is not None and said in {option.key for option in doubt.options}:
             return said
         if self.answers.accept:
-            self.note(f"{doubt.question} Taken: {doubt.likeliest_words}.")
+            self.note("taken", asks=doubt.asks, answer=doubt.likeliest_words)
         else:
             self.open.append(doubt)
         return doubt.likeliest
 
-    def note(self, text: str) -> None:
-        """Something to tell, once."""
-        if text not in self.notes:
-            self.notes.append(text)
+    def note(self, key: str, **values: Any) -> None:
+        """Something to tell, by its code under list.note, once."""
+        said = Message.of(f"list.note.{key}", **values)
+        if said not in self.notes:
+            self.notes.append(said)

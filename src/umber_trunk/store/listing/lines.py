@@ -6,13 +6,15 @@ from __future__ import annotations
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from typing import Any
 
+from umber_trunk.core.sentences import Message, joined
 from umber_trunk.store.listing.both_ends import parted
 from umber_trunk.store.listing.colours import NO_PIN, NOTHING, is_colour
-from umber_trunk.store.listing.doubts import Doubt, Option, Questions
+from umber_trunk.store.listing.doubts import Questions, doubt, wrong
 from umber_trunk.store.listing.specs import is_spec
 from umber_trunk.store.listing.titles import Layout
-from umber_trunk.store.listing.words import DITTO, FIELDS, LENGTH_WORDS, REMARKS, TOTALS, folded
+from umber_trunk.store.listing.words import DITTO, LENGTH_WORDS, REMARKS, TOTALS, field_said, folded
 from umber_trunk.store.sheets import Sheet, unquoted
 
 TELLING = 200  # characters of a cell that may tell something
@@ -46,13 +48,13 @@ SCREEN_MARK = re.compile(
 @dataclass
 class Line:
     """One row as a wire: what each field says, and the column it stands in; `parts` are the conductors of a row that
-    has several, each with what is its own. `wrong` are faults met so far: field and sentence."""
+    has several, each with what is its own. `wrong` are faults met so far: field and what is said."""
 
     at: int
     cells: dict[str, str]
     where: Mapping[str, int]
     parts: list[dict[str, str]] = field(default_factory=list)
-    wrong: list[tuple[str, str]] = field(default_factory=list)
+    wrong: list[tuple[str, Message]] = field(default_factory=list)
 
     def says(self, name: str) -> str:
         """What a field says, "" for nothing."""
@@ -60,12 +62,16 @@ class Line:
         return "" if text in (NO_PIN if name.endswith("-pin") else NOTHING) else text
 
 
+BLANK = Message("")
+"""What a blank row is: nothing to tell of."""
+
+
 class Lines:
     """The lines of a sheet by its layout. Attributes: lines, passed (row from 1 → what it is)."""
 
     def __init__(self, sheet: Sheet, layout: Layout, asked: Questions) -> None:
         self.sheet, self.layout, self.asked = sheet, layout, asked
-        self.passed: list[tuple[int, str]] = []
+        self.passed: list[tuple[int, Message]] = []
         self.heads: dict[int, str] = {}
         self._labelled = sum(bool(label) for label in layout.headers)
         self._titles = self._title("from"), self._title("to")
@@ -103,35 +109,35 @@ class Lines:
             self.passed.append((at + 1, kind))
         return None
 
-    def _kind(self, at: int, said: dict[str, str]) -> str | None:
-        """None for a wire's row, "" for a blank one, else what it is."""
+    def _kind(self, at: int, said: dict[str, str]) -> Message | None:
+        """None for a wire's row, nothing for a blank one, else what it is."""
         cells = [cell for cell in self.sheet.grid[at] if cell]
         if not cells:
-            return ""
+            return BLANK
         if at == self.layout.units_row:
-            return "the units"
+            return _kind_of("units")
         start, finish = said.get("from", ""), said.get("to", "")
         if start and start == self._titles[0] and finish == self._titles[1] and len(cells) > 1:
-            return "the header once more"
+            return _kind_of("header")
         first, wired = folded(cells[0][:TELLING]), bool(start and finish)
         if not wired and any(_TOTAL.match(folded(cell[:TELLING])) for cell in cells[:4]):
-            return "a total"
+            return _kind_of("total")
         nowhere = not start and not finish
         if nowhere and "both" not in said and len(cells) < 3 and all(_FIGURES.fullmatch(c[:TELLING]) for c in cells):
-            return "figures without a wire"
+            return _kind_of("figures")
         if self._one_text(cells, said, wired):
             if _REMARK.match(first) or len(cells[0].split()) > 5:
-                return "a remark"
+                return _kind_of("remark")
             self.heads[at] = _HEAD.sub("", cells[0][:TELLING]).strip(" :–-") if len(cells[0]) <= 80 else ""
-            return f"a title, “{cells[0][:60]}”"
+            return _kind_of("title", text=cells[0][:60])
         if (
             not finish
             and "from-pin" in said
             and not WIRED & said.keys()
             and SPARE.fullmatch(folded(said.get("name", "")))
         ):
-            return "a spare pin"
-        return "a remark" if nowhere and len(cells) < 3 and _REMARK.match(first) else None
+            return _kind_of("spare")
+        return _kind_of("remark") if nowhere and len(cells) < 3 and _REMARK.match(first) else None
 
     def _one_text(self, cells: list[str], said: dict[str, str], wired: bool) -> bool:
         """Whether a row says one text over all its cells, which is no wire whose two ends are called alike."""
@@ -155,14 +161,12 @@ class Lines:
                         line.cells[name] = last[name]
                         rows.append(line.at + 1)
                     else:
-                        line.wrong.append((name, f"“{text}” repeats what stands above, and nothing does."))
+                        line.wrong.append((name, wrong("ditto", text=text)))
                 elif text:
                     last[name] = text
         if rows:
             many = sorted(set(rows))
-            self.asked.note(
-                f"Ditto marks in row{'s' if len(many) > 1 else ''} {_listed(many)} repeat what stands above."
-            )
+            self.asked.note("dittos", many=len(many), rows=_listed(many))
 
     def _units(self) -> None:
         """Lengths whose unit stands in a column of its own."""
@@ -192,10 +196,10 @@ class Lines:
             line.cells["from"] = head
             used.add(head)
             if not head:
-                line.wrong.append(("from", "nothing says where this wire starts: no column, no head above."))
+                line.wrong.append(("from", wrong("no-start")))
         named = ", ".join(f"“{name}”" for name in sorted(used) if name)
         if named:
-            self.asked.note(f"Wires start where the head above them says: {named}.")
+            self.asked.note("heads", names=named)
 
     def _both(self) -> None:
         cells = [(line, text) for line in self.lines if (text := line.says("both")) and len(text) <= TELLING]
@@ -205,16 +209,14 @@ class Lines:
                 line.cells["from"], line.cells["to"] = found
                 line.where = {**line.where, "from": line.where["both"], "to": line.where["both"]}
             elif len(found) > 2:
-                line.wrong.append(
-                    ("both", f"“{text[:60]}” names {len(found)} places; give each wire a row of its own.")
-                )
+                line.wrong.append(("both", wrong("many-places", text=text[:60], count=len(found))))
             else:
-                line.wrong.append(("both", f"“{text[:60]}” names one place; a wire has two."))
+                line.wrong.append(("both", wrong("one-place", text=text[:60])))
         for line in self.lines:
             if not line.says("both") and "from" not in line.cells:
-                line.wrong.append(("both", "nothing says where this wire goes."))
+                line.wrong.append(("both", wrong("no-way")))
         if name:
-            self.asked.note(f"From and to stand in one cell, parted by {name}.")
+            self.asked.note("both", mark=Message.of(f"list.parted.{name}"))
 
     def _blanks(self) -> None:
         """Blank cells that may mean “as above”: what they do is asked where there are enough of them."""
@@ -252,29 +254,24 @@ class Lines:
 
     def _asked_of_blanks(self, name: str, blank: Sequence[Line], pins: bool, grouped: bool) -> str:
         """What blank cells of a field mean: "same", "head", "fault" or "open"."""
-        end, words = name in ("from", "to"), FIELDS[name]
+        end = name in ("from", "to")
         under = end and any(map(self._headed, blank))
-        options = [Option("same", "the same as the row above")]
-        if under:
-            options.append(Option("head", "what the head above the rows says"))
-        if end:
-            options.append(Option("fault", "it was forgotten: a fault"))
-        else:
-            options.append(Option("open", "nothing said: it stays open"))
+        options = ["same", *(["head"] if under else []), "fault" if end else "open"]
         likeliest = "same" if end or grouped else "open"
         if under and all(map(self._headed, blank)):
             likeliest = "head"
         return self.asked.ask(
-            Doubt(
+            doubt(
                 f"blank:{name}",
-                f"What does a blank “{words}” mean?",
-                f"Rows under a filled one that have none: {len(blank)}, row {blank[0].at + 1} the first"
-                + (", with a pin beside it." if pins else "."),
-                tuple(options),
+                options,
                 likeliest,
                 f"--answer blank:{name}={{}}",
                 self.layout.columns[name],
-                tuple(line.at + 1 for line in blank),
+                [line.at + 1 for line in blank],
+                field=field_said(name),
+                count=len(blank),
+                first=blank[0].at + 1,
+                pins=pins,
             )
         )
 
@@ -316,7 +313,7 @@ class Lines:
             ):
                 continue
             kept.pop()
-            self.passed.append((parent.at + 1, f"the cable {name}, whose cores stand below it"))
+            self.passed.append((parent.at + 1, _kind_of("cable", name=name)))
             for core in cores:
                 for field_ in ("from", "to", "size", "length", "circuit", "name"):
                     if not core.says(field_) and parent.says(field_):
@@ -350,12 +347,12 @@ class Lines:
                 line.cells["cable"] = cable
                 blank.append(line.at + 1)
             if line.says("core") and not line.says("cable") and not line.says("wire"):
-                line.wrong.append(("core", f"core {line.says('core')} of which cable? None is named here or above."))
+                line.wrong.append(("core", wrong("which-cable", core=line.says("core"))))
             cable = said or cable
             if line.says("cable") and line.says("core") and not line.says("wire"):
                 line.cells["wire"] = f"{line.cells['cable']}.{line.cells['core']}"
         if blank:
-            self.asked.note(f"Rows {_listed(blank)} name a core and no cable: it is the cable above.")
+            self.asked.note("cable-above", many=len(blank), rows=_listed(blank))
 
     def _conductors(self) -> None:
         """Rows with several conductors: one part for each that says anything."""
@@ -389,8 +386,13 @@ class Lines:
                 }
                 if part:
                     line.parts.append({"core": mark, **part})
-        marks = " and ".join(mark for mark, _ in self.layout.conductors)
-        self.asked.note(f"Each row stands for the conductors {marks} of its cable.")
+        marks = joined("any.and", [mark for mark, _ in self.layout.conductors])
+        self.asked.note("conductors", marks=marks)
+
+
+def _kind_of(key: str, **values: Any) -> Message:
+    """What a row is that is no wire."""
+    return Message.of(f"list.passed.{key}", **values)
 
 
 def _listed(rows: Sequence[int]) -> str:

@@ -12,8 +12,9 @@ from __future__ import annotations
 import re
 from collections.abc import Sequence
 
+from umber_trunk.core.sentences import Message
 from umber_trunk.store.listing.colours import is_colour
-from umber_trunk.store.listing.doubts import Doubt, Option, Questions
+from umber_trunk.store.listing.doubts import Questions, doubt, wrong
 from umber_trunk.store.listing.lines import Line
 from umber_trunk.store.listing.specs import is_spec
 from umber_trunk.store.listing.titles import Layout, meaning_of
@@ -64,13 +65,15 @@ def _asked_whether(grid: Sequence[Sequence[str]], row: int, asked: Questions) ->
     across = [cell for cell in grid[row][1:] if cell]
     down = [line[0] for line in grid[row + 1 :] if line and line[0]]
     said = asked.ask(
-        Doubt(
+        doubt(
             "matrix",
-            "Do ends stand down and across, with their wires where they meet?",
-            f"“{down[0]}”, “{down[1]}” … down and “{across[0]}”, “{across[1]}” … across.",
-            (Option("yes", "yes: each filled cell is a wire"), Option("no", "no")),
+            ("yes", "no"),
             "yes",
             "--answer matrix={}",
+            down=down[0],
+            next_down=down[1],
+            across=across[0],
+            next_across=across[1],
         )
     )
     return said == "yes"
@@ -91,10 +94,10 @@ def matrix_lines(sheet: Sheet, layout: Layout, asked: Questions) -> list[Line]:
     found = []
     for (row, at), text in filled.items():
         for part in re.split(r"\s*[;&+]\s*|\s*,\s+", text) if not _FIGURE.fullmatch(text) else [text]:
-            many, says, wrong = _read_part(part, figures_are)
+            many, says, faults = _read_part(part, figures_are)
             cells = {"from": sheet.grid[row][0], "to": across[at], **says}
             where = {"from": 0, "to": at, "size": at, "wire": at, "colour": at}
-            found += [Line(row, dict(cells), where, wrong=list(wrong)) for _ in range(min(many, MOST_ALIKE))]
+            found += [Line(row, dict(cells), where, wrong=list(faults)) for _ in range(min(many, MOST_ALIKE))]
     return found
 
 
@@ -119,18 +122,14 @@ def _figures_are(filled: Cells, asked: Questions) -> str:
     if not figures or any("." in filled[place] or "," in filled[place] for place in figures):
         return "size"
     return asked.ask(
-        Doubt(
+        doubt(
             "matrix-figures",
-            f"What does “{filled[figures[0]]}” say where two ends meet?",
-            f"Cells that hold a bare figure: {len(figures)}.",
-            (
-                Option("size", "the size of the wire"),
-                Option("count", "how many wires there are"),
-                Option("number", "the number of the wire"),
-            ),
+            ("size", "count", "number"),
             "count" if all(int(filled[place]) <= 3 for place in figures) else "size",
             "--answer matrix-figures={}",
-            rows=tuple(sorted({row + 1 for row, _ in figures})),
+            rows=sorted({row + 1 for row, _ in figures}),
+            cell=filled[figures[0]],
+            count=len(figures),
         )
     )
 
@@ -150,20 +149,19 @@ def _told_twice(sheet: Sheet, across: dict[int, str], filled: Cells) -> set[tupl
 def _asked_once(twice: set[tuple[int, int]], asked: Questions) -> bool:
     """Whether what stands on both sides of the table is one wire."""
     said = asked.ask(
-        Doubt(
+        doubt(
             "matrix-twice",
-            "Is a wire that stands on both sides of the table one wire?",
-            f"{len(twice)} cells say the same as their mirror.",
-            (Option("once", "yes, one wire"), Option("two", "no, two wires")),
+            ("once", "two"),
             "once",
             "--answer matrix-twice={}",
-            rows=tuple(sorted({row + 1 for row, _ in twice})),
+            rows=sorted({row + 1 for row, _ in twice}),
+            count=len(twice),
         )
     )
     return said == "once"
 
 
-def _read_part(part: str, figures_are: str) -> tuple[int, dict[str, str], list[tuple[str, str]]]:
+def _read_part(part: str, figures_are: str) -> tuple[int, dict[str, str], list[tuple[str, Message]]]:
     """(how many wires alike, what it says of them, what is wrong with it) of one thing in a cell."""
     figure = bool(_FIGURE.fullmatch(part))
     if _TICK.fullmatch(part):
@@ -176,4 +174,4 @@ def _read_part(part: str, figures_are: str) -> tuple[int, dict[str, str], list[t
         return 1, {"colour": part}, []
     if _NUMBER.fullmatch(part):
         return 1, {"wire": part}, []
-    return 1, {}, [("size", f"“{part}” is no size, no colour and no wire’s number.")]
+    return 1, {}, [("size", wrong("no-figure", text=part))]

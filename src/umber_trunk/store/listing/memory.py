@@ -8,6 +8,7 @@ from pathlib import Path
 from platformdirs import user_config_path
 
 from umber_trunk.core.errors import Wanted, always
+from umber_trunk.core.sentences import Message
 from umber_trunk.store.listing.doubts import Answers
 from umber_trunk.store.listing.reading import ListReading, read_list
 from umber_trunk.store.sheets import Book
@@ -79,9 +80,6 @@ def read_with_memory(
         answers.accept,
     )
     again = read_list(book, merged, taken, decimal, wanted)
-    note = (
-        "As said of a list with the same headers before: "
-        + ", ".join(f"{key} {value}" for key, value in {**used, **units}.items())
-        + "."
-    )
+    said = ", ".join(f"{key} {value}" for key, value in {**used, **units}.items())
+    note = Message.of("list.note.as-before", answers=said)
     return ListReading(again.wires, again.faults, again.doubts, (note, *again.notes), again.sheets, again.asked), merged

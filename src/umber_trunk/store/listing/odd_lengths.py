@@ -6,8 +6,9 @@ from collections.abc import Sequence
 from statistics import median
 
 from umber_trunk.core.errors import InputError
+from umber_trunk.core.sentences import Message, joined
 from umber_trunk.store.listing.cells import length_cell
-from umber_trunk.store.listing.doubts import Doubt, Option, Questions
+from umber_trunk.store.listing.doubts import Questions, doubt
 
 FAR = 200
 """How many times the middle of the others a length must be to be asked about: a thousand is a unit mistaken."""
@@ -52,29 +53,28 @@ def _asked_of(
 ) -> str:
     """What they are: right, a fault, or in another unit where that brings them among the others."""
     fits = all(min(usual) / 20 < one[0] * factor < max(usual) * 20 for one in odd)
-    shown = ", ".join(f"“{text}” in row {row}" for _, row, text in odd[:4])
-    figures = [one[0] for one in odd]
-    others = f"the other is {usual[0]:g} m." if len(usual) == 1 else f"the others are {usual[0]:g} m."
-    if max(usual) > min(usual):
-        others = f"the others lie between {min(usual):g} and {max(usual):g} m."
-    options = [Option("fault", "no: a fault in the list"), Option("as", f"yes, {_told(figures)}")]
-    if fits:
-        options.insert(0, Option("shift", f"no: {_told([one * factor for one in figures])}, a unit mistaken"))
+    cells = [Message.of("list.odd.cell", cell=text, row=row) for _, row, text in odd[:4]]
     return asked.ask(
-        Doubt(
+        doubt(
             "length-odd",
-            f"Is {shown} right?",
-            f"{'They are' if len(odd) > 1 else 'It is'} {_told(figures)}, where {others}",
-            tuple(options),
+            [*(["shift"] if fits else []), "fault", "as"],
             "shift" if fits else "fault",
             "--answer length-odd={}",
             column,
-            tuple(row for _, row, _ in odd),
+            [row for _, row, _ in odd],
+            shown=joined("any.list", cells),
+            count=len(odd),
+            metres=_told([one[0] for one in odd]),
+            shifted=_told([one[0] * factor for one in odd]),
+            others=len(usual),
+            alone=max(usual) <= min(usual),
+            least=min(usual),
+            most=max(usual),
         )
     )
 
 
-def _told(metres: Sequence[float]) -> str:
-    """“1200 and 9900 m”: the first of them that differ."""
+def _told(metres: Sequence[float]) -> Message | str:
+    """“1200 and 9900”: the first of them that differ."""
     said = list(dict.fromkeys(f"{one:g}" for one in metres))
-    return f"{', '.join(said[:MOST_TOLD])} … m" if len(said) > MOST_TOLD else f"{' and '.join(said)} m"
+    return f"{', '.join(said[:MOST_TOLD])} …" if len(said) > MOST_TOLD else joined("any.and", said)

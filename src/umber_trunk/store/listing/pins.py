@@ -9,7 +9,8 @@ from collections.abc import Mapping, Sequence, Set
 from dataclasses import dataclass
 from functools import lru_cache
 
-from umber_trunk.store.listing.doubts import Doubt, Option, Questions
+from umber_trunk.core.sentences import Message, joined
+from umber_trunk.store.listing.doubts import Option, Questions, doubt
 
 PIN_MARKS = ("/", ".", "-", " ")
 _PIN = r"[A-Za-z]{0,3}\d{1,3}[a-z]?|[A-Za-z]|[+−-]|PE"
@@ -150,16 +151,17 @@ class _Marked:
         numbered = sum(one[-1].isdigit() for one, _ in rows)
         mostly = len(rows) > 0.6 * len(self.open) and numbered > 0.6 * len(rows)
         likely = bool(_UNIT.fullmatch(name)) or (mostly and bool(_CODE.fullmatch(name)))
-        looks = "a space" if self.mark == " " else f"“{self.mark}”"
         answer = asked.ask(
-            Doubt(
+            doubt(
                 "split",
-                f"Does {looks} part an end from its pin?",
-                f"{len(rows)} of {len(self.open)} ends look so, “{cell}” the first.",
-                (Option(self.mark, f"yes: “{name}”, pin {pin}"), Option("none", f"no: “{cell}” is one name")),
+                (Option(self.mark, Message.of("list.answer.split.parts", name=name, pin=pin)), "none"),
                 self.mark if likely else "none",
                 "--split '{}'",
-                rows=tuple(row for _, row in rows),
+                rows=[row for _, row in rows],
+                mark=self.mark.strip(),
+                cell=cell,
+                count=len(rows),
+                of=len(self.open),
             )
         )
         return answer != "none"
@@ -182,16 +184,18 @@ def _others(
         pins = list(dict.fromkeys(pin for pin, _, _ in group))
         if (mark, name.lower()) in parted or len(pins) < 2 or name.lower() in whole:
             continue
-        shown = " and ".join(f"“{cell}”" for cell in list(dict.fromkeys(cell for _, cell, _ in group))[:2])
+        cells = list(dict.fromkeys(cell for _, cell, _ in group))[:2]
         answer = asked.ask(
-            Doubt(
+            doubt(
                 f"split:{name}",
-                f"Are {shown} pins of one {name}?",
-                f"Ends that look so: {len(group)}.",
-                (Option("pins", "yes, pins of one"), Option("names", "no, each is one by itself")),
+                ("pins", "names"),
                 "names" if "1" in pins else "pins",
                 f"--answer 'split:{name}={{}}'",
-                rows=tuple(row for _, _, row in group),
+                rows=[row for _, _, row in group],
+                about="split-of",
+                shown=joined("any.and", [f"“{cell}”" for cell in cells]),
+                name=name,
+                count=len(group),
             )
         )
         if answer == "pins":

@@ -10,9 +10,10 @@ from dataclasses import dataclass, replace
 
 from umber_trunk.core.bulk import many_objects
 from umber_trunk.core.errors import InputError, Wanted, always, go_on_if
+from umber_trunk.core.sentences import Message, joined
 from umber_trunk.store.listing.cables import cables_of, splices_of
 from umber_trunk.store.listing.columns import find_layout
-from umber_trunk.store.listing.doubts import Answers, Doubt, Fault, Option, Questions
+from umber_trunk.store.listing.doubts import Answers, Doubt, Fault, Option, Questions, doubt, wrong
 from umber_trunk.store.listing.listed import ListedWire
 from umber_trunk.store.listing.sheet_reader import SheetReader
 from umber_trunk.store.listing.titles import Layout
@@ -26,7 +27,7 @@ class SheetReading:
     sheet: Sheet
     layout: Layout
     length_unit: str
-    passed: tuple[tuple[int, str], ...]
+    passed: tuple[tuple[int, Message], ...]
     unused: tuple[int, ...]
 
 
@@ -38,7 +39,7 @@ class ListReading:
     wires: tuple[ListedWire, ...]
     faults: tuple[Fault, ...] = ()
     doubts: tuple[Doubt, ...] = ()
-    notes: tuple[str, ...] = ()
+    notes: tuple[Message, ...] = ()
     sheets: tuple[SheetReading, ...] = ()
     asked: tuple[Doubt, ...] = ()
     splices: frozenset[str] = frozenset()
@@ -73,7 +74,7 @@ def _read(book: Book, asked: Questions, taken: Sequence[str], decimal: str, want
     rows: list[ListedWire] = []
     faults: list[Fault] = []
     sheets = []
-    used, seen = set(taken), dict[str, str]()
+    used, seen = set(taken), dict[str, Message]()
     for sheet, layout in layouts:
         go_on_if(wanted)
         reader = SheetReader(sheet, layout, asked, book.delimiter, decimal, len(layouts) > 1)
@@ -88,7 +89,7 @@ def _read(book: Book, asked: Questions, taken: Sequence[str], decimal: str, want
         reader.tell()
     if not rows and not faults:
         first = layouts[0]
-        faults.append(Fault(first[1].first_row + 1, "", "there is no wire below the header."))
+        faults.append(Fault(first[1].first_row + 1, "", wrong("no-wire")))
     rows = cables_of(rows, asked)
     splices = splices_of(rows, asked)
     return ListReading(
@@ -105,7 +106,7 @@ def _layouts(book: Book, asked: Questions) -> list[tuple[Sheet, Layout]]:
     kept = {sheet.name for sheet in found}
     for sheet in book.sheets:
         if sheet.name not in kept:
-            asked.note(f"Sheet “{sheet.name}” is left out{'' if sheet in filled else ': it is empty'}.")
+            asked.note("sheet-left", sheet=sheet.name, empty=sheet not in filled)
     layouts = []
     for sheet in found:
         layout = find_layout(sheet.grid, asked.answers.header_row, asked, sheet.name if len(found) > 1 else "")
@@ -136,16 +137,15 @@ def _holding_wires(book: Book, filled: Sequence[Sheet], answers: Answers) -> lis
 
 def _chosen_sheets(found: list[Sheet], asked: Questions) -> list[Sheet]:
     """All of them or one, which is asked."""
-    options = (Option("all", "all of them"), *(Option(one.name, f"only “{one.name}”") for one in found))
-    shown = [f"“{sheet.name}”{' (hidden)' if sheet.hidden else ''}" for sheet in found]
+    shown = [Message.of("list.sheet", name=sheet.name, hidden=sheet.hidden) for sheet in found]
     said = asked.ask(
-        Doubt(
+        doubt(
             "sheet",
-            "Which sheets are to be read?",
-            f"{len(found)} hold wires: {', '.join(shown)}.",
-            options,
+            ("all", *(Option(one.name, Message.of("list.answer.sheet.only", name=one.name)) for one in found)),
             "all",
             "--sheet {}",
+            count=len(found),
+            sheets=joined("any.list", shown),
         )
     )
     return [sheet for sheet in found if said in ("all", sheet.name)]

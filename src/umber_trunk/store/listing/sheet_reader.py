@@ -2,21 +2,21 @@
 
 from __future__ import annotations
 
-from collections import Counter
 from dataclasses import replace
 
 from umber_trunk.core.catalog.conductors import parse_size
 from umber_trunk.core.errors import InputError, Wanted, go_on_if
+from umber_trunk.core.sentences import Message
 from umber_trunk.store.listing.cells import SizeCell, length_cell, size_cell
 from umber_trunk.store.listing.colours import NO_PIN
-from umber_trunk.store.listing.doubts import Fault
+from umber_trunk.store.listing.doubts import Fault, wrong
 from umber_trunk.store.listing.lines import SCREEN_MARK, TELLING, Line
 from umber_trunk.store.listing.listed import ListedWire
 from umber_trunk.store.listing.pins import several, several_ends, several_places, split_pin
 from umber_trunk.store.listing.sheet_rules import SheetRules
 from umber_trunk.store.listing.specs import spec_of
 from umber_trunk.store.listing.titles import column_letter, unit_of
-from umber_trunk.store.listing.words import FIELDS, NO, YES, folded
+from umber_trunk.store.listing.words import NO, YES, field_said, folded
 
 ALIKE = 1.45
 """Neighbours of the two series that stand for one another differ by less than this."""
@@ -28,13 +28,13 @@ MOST_LETTERS = {"wire": 80, "colour": 20, "stripe": 20, "name": 400, "circuit": 
 class SheetReader(SheetRules):
     """Reads one sheet by its layout and rules. Attributes: faults, passed rows, unit of bare lengths."""
 
-    def _fault(self, line: Line, name: str, message: str) -> None:
+    def _fault(self, line: Line, name: str, said: Message) -> None:
         at = line.where.get(name, self._at(name))
         self.faults.append(
-            Fault(line.at + 1, column_letter(at) if at >= 0 else "", message, self.sheet.name if self.named else "")
+            Fault(line.at + 1, column_letter(at) if at >= 0 else "", said, self.sheet.name if self.named else "")
         )
 
-    def read(self, used: set[str], seen: dict[str, str], wanted: Wanted) -> list[ListedWire]:
+    def read(self, used: set[str], seen: dict[str, Message], wanted: Wanted) -> list[ListedWire]:
         """All good rows; `seen` maps the wire numbers met to where they stand."""
         found: list[ListedWire] = []
         count = 1
@@ -44,8 +44,8 @@ class SheetReader(SheetRules):
             if at % 256 == 0:
                 go_on_if(wanted)
             before = len(self.faults)
-            for name, message in line.wrong:
-                self._fault(line, name, message)
+            for name, what in line.wrong:
+                self._fault(line, name, what)
             self._odd_cells(line)
             number = line.says("wire")
             if not number and not all("wire" in part for part in line.parts or [{}]):
@@ -53,14 +53,14 @@ class SheetReader(SheetRules):
                 while (number := f"W{count}") in used or number in seen or number in said:
                     count += 1
             wires = self._row(line, number)
-            where = f"row {line.at + 1}" + (f" of “{self.sheet.name}”" if self.named else "")
+            where = Message.of("list.where", row=line.at + 1, sheet=self.sheet.name if self.named else "")
             for wire in wires:
                 if wire.wire in seen:
-                    self._fault(line, "wire", f"wire {wire.wire} is in {seen[wire.wire]} already.")
+                    self._fault(line, "wire", wrong("twice", wire=wire.wire, where=seen[wire.wire]))
                 elif (like := alike.get(wire.wire.lower())) is not None:
-                    self._fault(line, "wire", f"wire {wire.wire} and wire {like} differ by their capitals alone.")
+                    self._fault(line, "wire", wrong("capitals", wire=wire.wire, like=like))
                 elif wire.wire in used:
-                    self._fault(line, "wire", f"the harness has a wire {wire.wire} already.")
+                    self._fault(line, "wire", wrong("there", wire=wire.wire))
                 seen.setdefault(wire.wire, where)
                 alike.setdefault(wire.wire.lower(), wire.wire)
             seen.setdefault(number, where)
@@ -75,7 +75,7 @@ class SheetReader(SheetRules):
             said = self.sheet.odd.get((line.at, at))
             if said:
                 text = line.cells.get(name, "")
-                self._fault(line, name, f"“{text}” {said}." if text else f"the cell {said}.")
+                self._fault(line, name, wrong("odd", text=text, said=said))
 
     def _row(self, line: Line, number: str) -> list[ListedWire]:
         self._taped(line)
@@ -94,8 +94,12 @@ class SheetReader(SheetRules):
             self._fault(
                 line,
                 "to",
-                f"names {len(starts)} and {len(finishes)} pins for {max(len(parts), size.wires)} conductors; they "
-                "don't agree.",
+                wrong(
+                    "counts",
+                    starts=len(starts),
+                    finishes=len(finishes),
+                    conductors=max(len(parts), size.wires),
+                ),
             )
             return []
         core, screen = line.says("core"), folded(line.says("screen"))
@@ -134,7 +138,7 @@ class SheetReader(SheetRules):
             ]
         for wire in wires:
             if all(wire.start) and wire.start == wire.finish:
-                self._fault(line, "to", "the wire ends where it starts.")
+                self._fault(line, "to", wrong("loop"))
         return wires
 
     def _too_long(self, line: Line, **read: str) -> None:
@@ -142,7 +146,7 @@ class SheetReader(SheetRules):
         for name, most in MOST_LETTERS.items():
             text = read.get(name, line.says(name))
             if len(text) > most:
-                self._fault(line, name, f"“{text[:30]}…” has over {most} characters.")
+                self._fault(line, name, wrong("too-long", text=text[:30], most=most))
 
     def _taped(self, line: Line) -> None:
         """A screen that lands at one end is cut back and taped at the other, where its cores go."""
@@ -160,9 +164,7 @@ class SheetReader(SheetRules):
             if line.says(other) and not line.says(name) and core is not None:
                 end = core.says(name) if f"{name}-pin" in self.layout.columns else self._split(core.says(name))[0]
                 line.cells[name], line.cells[f"{name}-pin"] = end, "taped"
-                self.asked.note(
-                    f"The screen of {line.says('cable')} lands at {line.says(other)} alone; at {end} it is taped."
-                )
+                self.asked.note("screen-taped", cable=line.says("cable"), end=line.says(other), other=end)
 
     def _part(
         self, line: Line, one: ListedWire, at: int, parts: list[dict[str, str]], many: int, cores: int
@@ -211,7 +213,7 @@ class SheetReader(SheetRules):
         colour, stripe = self._colour(text)
         beside = self._colour(spec.colour) if spec.colour else ("", "")
         if text and spec.colour and beside != (colour, stripe):
-            self._fault(line, "colour", f"“{text}” here, and “{spec.colour}” beside the size.")
+            self._fault(line, "colour", wrong("colour", text=text, also=spec.colour))
         if not text:
             colour, stripe = beside
         core = line.says("core")
@@ -232,7 +234,7 @@ class SheetReader(SheetRules):
         name, cavity = line.says(place), line.says(f"{place}-pin")
         if not name:
             if not line.wrong:
-                self._fault(line, place, f"“{FIELDS[place]}” is empty.")
+                self._fault(line, place, wrong("empty", field=field_said(place)))
             return [("", "")]
         many = (
             [(name, pin) for pin in several(cavity)]
@@ -246,16 +248,16 @@ class SheetReader(SheetRules):
             if listed:
                 return listed
         if many and self.many_pins == "fault":
-            self._fault(line, f"{place}-pin" if cavity else place, f"“{cavity or name}” names several pins.")
+            self._fault(line, f"{place}-pin" if cavity else place, wrong("several-pins", text=cavity or name))
         found = many if many and self.many_pins == "each" else [(name, cavity) if cavity else self._split(name)]
         if any(len(end) > 80 or len(pin) > 80 for end, pin in found):
-            self._fault(line, place, "an end or pin has at most 80 characters.")
+            self._fault(line, place, wrong("end-too-long"))
         return [(end, "" if pin in NO_PIN else pin) for end, pin in found]
 
     def _short(self, line: Line, name: str) -> str:
         text = line.says(name)
         if len(text) > TELLING:
-            raise InputError.of("listing.cell-too-long", text=text[:30], most=TELLING, field=FIELDS[name])
+            raise InputError.of("listing.cell-too-long", text=text[:30], most=TELLING, field=str(field_said(name)))
         return text
 
     def _size(self, line: Line) -> SizeCell:
@@ -267,7 +269,7 @@ class SheetReader(SheetRules):
             self._agree(line, found)
             return found
         except InputError as why:
-            self._fault(line, "size", str(why))
+            self._fault(line, "size", why.message)
             return SizeCell(None)
 
     def _agree(self, line: Line, found: SizeCell) -> None:
@@ -279,11 +281,11 @@ class SheetReader(SheetRules):
         try:
             also = parse_size(other, "awg" if note.startswith(("awg", "ga")) else "metric", self.decimal, foreign=True)
         except InputError as why:
-            self._fault(line, "size-also", str(why))
+            self._fault(line, "size-also", why.message)
             return
         area = parse_size(found.label).area_mm2
         if not area / ALIKE < also.area_mm2 < area * ALIKE:
-            self._fault(line, "size-also", f"“{other}” here is another size than {found.label} beside it.")
+            self._fault(line, "size-also", wrong("other-size", text=other, size=found.label))
 
     def _length(self, line: Line) -> float | None:
         if any(name == "length" for name, _ in line.wrong):
@@ -292,32 +294,29 @@ class SheetReader(SheetRules):
             text = self._short(line, "length")
             found = length_cell(text, self.unit, self.decimal)
         except InputError as why:
-            self._fault(line, "length", str(why))
+            self._fault(line, "length", why.message)
             return None
         if found == 0:
-            self._fault(line, "length", f"“{text}”: a wire is longer than nothing.")
+            self._fault(line, "length", wrong("no-length", text=text))
             return None
         if found is not None and (line.at + 1, text) in self._shift:
             factor = self._shift[line.at + 1, text]
             if not factor:
-                self._fault(line, "length", f"“{text}” is out of all proportion to the other lengths.")
+                self._fault(line, "length", wrong("odd-length", text=text))
             return found * factor or None
         return found
 
     def tell(self) -> None:
         """Notes on what was passed over, left out or made up."""
-        where = f" on “{self.sheet.name}”" if self.named else ""
-        kinds = Counter(kind for _, kind in self.passed)
-        for kind in kinds:
+        sheet = self.sheet.name if self.named else ""
+        for kind in dict.fromkeys(kind for _, kind in self.passed):
             rows = [str(row) for row, what in self.passed if what == kind]
-            many = (
-                f"rows {', '.join(rows[:12])}" + ("…" if len(rows) > 12 else "") if len(rows) > 1 else f"row {rows[0]}"
-            )
-            self.asked.note(f"Passed over{where}: {many}, {kind}.")
+            shown = ", ".join(rows[:12]) + ("…" if len(rows) > 12 else "")
+            self.asked.note("passed", sheet=sheet, many=len(rows), rows=shown, kind=kind)
         left = [f"{column_letter(at)} “{self._title(at)}”" for at in self.layout.unused(self.sheet.grid)]
         if left:
-            self.asked.note(f"Not used{where}: column {', '.join(left)}.")
+            self.asked.note("not-used", sheet=sheet, columns=", ".join(left))
         if self.numbered:
-            self.asked.note(f"Wires without a number{where} were numbered W1, W2 …")
+            self.asked.note("numbered", sheet=sheet)
         if not self.pinned and self.lines:
-            self.asked.note(f"The list{where} names no pins: they are numbered as they come.")
+            self.asked.note("no-pins", sheet=sheet)

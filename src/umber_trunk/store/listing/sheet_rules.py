@@ -5,9 +5,10 @@ from __future__ import annotations
 import re
 from dataclasses import replace
 
+from umber_trunk.core.sentences import joined
 from umber_trunk.store.listing.cells import SizeRules, decimal_of, length_unit, size_rules
 from umber_trunk.store.listing.colours import NOTHING, ColourRules, colour_cell, colour_rules
-from umber_trunk.store.listing.doubts import Doubt, Fault, Option, Questions
+from umber_trunk.store.listing.doubts import Fault, Questions, doubt
 from umber_trunk.store.listing.lines import TELLING, Line, Lines
 from umber_trunk.store.listing.matrix import matrix_lines
 from umber_trunk.store.listing.odd_lengths import odd_lengths
@@ -121,18 +122,17 @@ class SheetRules:
         title = layout.headers[at] if at < len(layout.headers) else ""
         worded = [cell for cell in cells if " " in cell]  # no pin is called by several words
         shown = list(dict.fromkeys(worded or cells))[:2]
-        says = "could be pins, if unusual ones"
-        if worded:
-            says = f"{'says' if len(shown) == 1 else 'say'} more than a pin"
         said = self.asked.ask(
-            Doubt(
+            doubt(
                 "pin-column",
-                f"Does “{title}” hold pins?",
-                f"{' and '.join(f'“{one}”' for one in shown)} {says}.",
-                (Option("other", "no: contacts or the like, not used"), Option("pin", "yes, pins")),
+                ("other", "pin"),
                 "other" if worded else "pin",
                 "--answer pin-column={}",
                 at,
+                title=title,
+                shown=joined("any.and", [f"“{one}”" for one in shown]),
+                worded=bool(worded),
+                count=len(shown),
             )
         )
         if said == "pin":
@@ -198,18 +198,14 @@ class SheetRules:
             return "each"
         text, _ = found[0]
         return self.asked.ask(
-            Doubt(
+            doubt(
                 "pins",
-                f"What does “{text}” say of a wire's pins?",
-                f"Cells that name several: {len(found)}.",
-                (
-                    Option("each", "a wire to each of them"),
-                    Option("name", "one pin is called so"),
-                    Option("fault", "neither: the rows are faults"),
-                ),
+                ("each", "name", "fault"),
                 "each",
                 "--answer pins={}",
-                rows=tuple(dict.fromkeys(line.at + 1 for _, line in found)),
+                rows=dict.fromkeys(line.at + 1 for _, line in found),
+                cell=text,
+                count=len(found),
             )
         )
 
@@ -227,15 +223,15 @@ class SheetRules:
             return False
         return (
             self.asked.ask(
-                Doubt(
+                doubt(
                     "colours",
-                    f"Are “{found[0].says('colour')}” the colours of two wires?",
-                    f"Rows for two wires with two colours: {len(found)}.",
-                    (Option("each", "yes, one each"), Option("striped", "no, both are so, with a stripe")),
+                    ("each", "striped"),
                     "each",
                     "--answer colours={}",
                     self._at("colour"),
-                    tuple(line.at + 1 for line in found),
+                    [line.at + 1 for line in found],
+                    cell=found[0].says("colour"),
+                    count=len(found),
                 )
             )
             == "each"
@@ -257,14 +253,15 @@ class SheetRules:
         )
         return (
             self.asked.ask(
-                Doubt(
+                doubt(
                     "places",
-                    f"Does “{text[:60]}” name {len(parts)} places?",
-                    f"Cells that look so: {len(found)}.",
-                    (Option("each", "yes, with a wire to each"), Option("name", "no, one place is called so")),
+                    ("each", "name"),
                     "each" if alike else "name",
                     "--answer places={}",
-                    rows=tuple(dict.fromkeys(row for _, row in found)),
+                    rows=dict.fromkeys(row for _, row in found),
+                    cell=text[:60],
+                    parts=len(parts),
+                    count=len(found),
                 )
             )
             == "each"
@@ -277,19 +274,16 @@ class SheetRules:
         if not found:
             return "one"
         return self.asked.ask(
-            Doubt(
+            doubt(
                 "count",
-                f"What does “{found[0][0]}” in row {found[0][1]} count?",
-                f"Rows that say more than one: {len(found)}.",
-                (
-                    Option("each", "wires: the row stands for so many"),
-                    Option("parallel", "conductors side by side for one wire"),
-                    Option("one", "something else: one wire a row"),
-                ),
+                ("each", "parallel", "one"),
                 "each",
                 "--answer count={}",
                 self._at("count"),
-                tuple(row for _, row in found),
+                [row for _, row in found],
+                cell=found[0][0],
+                row=found[0][1],
+                count=len(found),
             )
         )
 

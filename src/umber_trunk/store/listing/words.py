@@ -4,12 +4,17 @@ from __future__ import annotations
 
 import unicodedata
 
-FIELDS = {
-    "wire": "wire number", "name": "name or signal", "circuit": "circuit", "from": "from", "from-pin": "from pin",
-    "to": "to", "to-pin": "to pin", "both": "from and to in one", "size": "size", "size-also": "size in the other series", "colour": "colour", "stripe": "stripe",
-    "length": "length", "unit": "unit of length", "count": "how many", "cable": "cable", "core": "core", "pair": "twisted with", "screen": "screen",
-}  # fmt: skip
-"""What a column can hold → how it is called on screen. The keys are those of `--column`."""
+from umber_trunk.core.sentences import Message
+
+FIELDS = (
+    "wire", "name", "circuit", "from", "from-pin", "to", "to-pin", "both", "size", "size-also", "colour", "stripe", "length", "unit", "count", "cable", "core", "pair", "screen",
+)  # fmt: skip
+"""What a column can hold, by the keys of `--column`."""
+
+
+def field_said(name: str) -> Message:
+    """How a field is called on screen."""
+    return Message.of(f"list.field.{name}")
 
 
 def folded(text: str) -> str:
