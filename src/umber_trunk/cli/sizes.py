@@ -6,7 +6,7 @@ import argparse
 import re
 from typing import Any
 
-from umber_trunk.cli.terminal import FAULTS, SOUND, out
+from umber_trunk.cli.terminal import FAULTS, SOUND, out, said_out
 from umber_trunk.core.catalog.conductors import jackets, makes, metals, show_size
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.onerun.asked_run import Judged, Run, RunAnswer
@@ -120,7 +120,8 @@ def _answer_json(answer: RunAnswer, why: bool) -> dict[str, Any]:
         "area_mm2": round(best.size.area_mm2, 4) if chosen else None,
         "parallel": run.parallel,
         "together": run.together,
-        "lie": run.lie,
+        "lie": str(run.lie),
+        "lie_said": said_out(run.lie),
         "governs": answer.governs,
         "ok": bool(chosen and chosen.ok),
         "amps": round(best.amps, 4),

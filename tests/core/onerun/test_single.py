@@ -221,12 +221,12 @@ def test_conductors_of_a_run_lie_together_unless_said() -> None:
     assert near.conductor_c > 200 > 110 > apart.conductor_c
     assert (near.ok, apart.ok) == (False, True)
     assert near.continuous_a < 200 < apart.continuous_a
-    assert [run(**many, apart=a).lie for a in (False, True)] == [
+    assert [str(run(**many, apart=a).lie) for a in (False, True)] == [
         "4 conductors of this run, there and back: 4 equal loaded conductors lie together",
         "4 conductors of this run, each alone, apart from the others",
     ]
     assert run(bundle=6).together == 6
-    assert run(ground_return=True).lie == "one conductor, alone"
+    assert str(run(ground_return=True).lie) == "one conductor, alone"
     edge = judge(run(amps=near.continuous_a, parallel=2, max_drop_v=9.0), parse_size("10 mm2"))
     assert edge.conductor_c == pytest.approx(105, abs=0.6)
     away = judge(run(amps=78.0, ground_return=True, surroundings=Surroundings(coiled_layers=3)), parse_size("4 mm2"))

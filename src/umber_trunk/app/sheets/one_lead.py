@@ -184,7 +184,7 @@ class OneLead(QDialog):
                 conductor_c=chosen.conductor_c,
                 ampacity_a=chosen.ampacity_a,
                 fuse=fuse,
-                lie=answer.run.lie.capitalize(),
+                lie=f"{answer.run.lie:begins}",
             )
         )
         self._tell_as("hint" if chosen.ok else "fault")

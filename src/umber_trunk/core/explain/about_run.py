@@ -92,7 +92,7 @@ def _why_heat(answer: RunAnswer, one: Judged) -> Derivation:
         formula="I²·R(T) = π·D·(h + h_rad)·(Tₛ − Tₐ);  T − Tₛ = I²·R·ln(D/d)/2πk",
         inputs=(
             Input("I", "in each conductor", f"{significant(each, 4)} A"),
-            Input("n", run.lie, f"{run.together}"),
+            Input("n", str(run.lie), f"{run.together}"),
             Input("R(T)", "resistance when hot", f"{significant(ohm * 1000, 4)} mΩ/m"),
             Input("Tₐ", "ambient", f"{run.ambient_c:g} °C"),
             Input("D, d", "outside and conductor diameter", f"{wire.outer_mm:.2f} mm, {wire.conductor_mm:.2f} mm"),

@@ -8,6 +8,7 @@ from umber_trunk.core.catalog.conductors import Conductor, Size
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.physics.protection import Protected
 from umber_trunk.core.physics.surroundings import OPEN_AIR, Surroundings
+from umber_trunk.core.sentences import Message
 
 
 @dataclass(frozen=True)
@@ -54,16 +55,12 @@ class Run:
         return max(self.bundle, 1 if self.apart else self.own)
 
     @property
-    def lie(self) -> str:
+    def lie(self) -> Message:
         """How its conductors lie, in words."""
-        own = f"{self.own} conductor{'s' if self.own > 1 else ''} of this run"
         if self.together == 1:
-            return "one conductor, alone" if self.own == 1 else f"{own}, each alone, apart from the others"
-        among = f"{self.together} equal loaded conductors lie together"
-        if self.apart:
-            return f"{own}, apart from each other, each among others: {among}"
-        back = "" if self.ground_return else ", there and back"
-        return f"{own}{back}: {among}"
+            return Message.of("run.lie.one" if self.own == 1 else "run.lie.alone", own=self.own)
+        how = "apart" if self.apart else "among"
+        return Message.of(f"run.lie.{how}", own=self.own, together=self.together, back=not self.ground_return)
 
 
 @dataclass(frozen=True)
