@@ -22,6 +22,7 @@ from umber_trunk.core.catalog.hues import HUES, code_of
 from umber_trunk.core.errors import InputError, UmberError
 from umber_trunk.core.explain.about_wires import why_load
 from umber_trunk.core.findings import Finding, Severity
+from umber_trunk.core.harness.edits import set_size
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.harness.way import Measure, Method
@@ -90,6 +91,17 @@ def test_each_stage_tells_of_every_part(demo: Design, paints: str) -> None:
     assert story.legend
     early = tell(paints, demo, None)
     assert set(early.limbs) == set(story.limbs)
+    if "measure" not in paints and "prove" not in paints:  # lengths and proofs are told of the harness itself
+        assert {(one.text, one.colour.name(), one.alarm) for one in early.limbs.values()} == {
+            ("", theme.INK_SOFT.name(), False)
+        }
+    if paints.endswith("margin_story"):  # no load says how thick a wire must be: there is no room to spare
+        bare = demo.model_copy(update={"loads": (), "cases": ()})
+        unsized = set_size(bare, [wire.id for wire in bare.wires], None)
+        found = analyse(unsized)
+        for segment, limb in tell(paints, unsized, found).limbs.items():
+            mine = [found.figures.wires[wire] for wire in index_of(unsized).contents[segment]]
+            assert (limb.colour == theme.INK_SOFT) is not any(wire.size_known for wire in mine), segment
 
 
 def test_the_story_of_sizes_marks_culprits_by_more_than_colour(demo: Design) -> None:

@@ -102,20 +102,37 @@ class _Figures:
         """Sum of the feed currents in a segment, halved there and back."""
         return sum(self.wires[w].amps for w in wires if w in self.wires) / 2
 
-    def used(self, wires: list[str]) -> float:
-        """Worst among wires: broken ones by their own part, others by their use."""
-        return max((self.wires[w].guilt for w in wires if w in self.wires), default=0.0)
+    def used(self, wires: list[str]) -> float | None:
+        """Worst among wires: broken ones by their own part, others by their use; None where no wire's size is known."""
+        return max((self.wires[w].guilt for w in wires if w in self.wires and self.wires[w].size_known), default=None)
 
     def limb(self, segment: str, colour: QColor, text: str, dashed: bool = False, alarm: bool = False) -> Limb:
         """A segment with its bundle; an empty one says nothing."""
         count = len(self.index.contents[segment])
         return Limb(colour, self.bundle_mm.get(segment, 0.0), count, text, dashed, alarm)
 
+    def open_limb(self, segment: str) -> Limb:
+        """A segment of which nothing is known yet."""
+        return self.limb(segment, theme.INK_SOFT, "")
+
+
+def needs_figures(story: Callable[[_Figures], Story]) -> Callable[[_Figures], Story]:
+    """A story that is told of figures: while they are worked out nothing is said of a segment, least of all 0."""
+
+    def told(figures: _Figures) -> Story:
+        if figures.results is not None:
+            return story(figures)
+        limbs = {segment: figures.open_limb(segment) for segment in figures.index.contents}
+        return Story(limbs, _leaves(figures), ((theme.INK_SOFT, tr("figures are being worked out")),))
+
+    return told
+
 
 def _step(steps: tuple[float, ...], value: float) -> int:
     return next(at for at, most in enumerate(steps) if value <= most)
 
 
+@needs_figures
 def amps_story(figures: _Figures) -> Story:
     """Needs: what current each segment brings."""
     shades = theme.amps_shades()
@@ -146,6 +163,7 @@ def measure_story(figures: _Figures) -> Story:
     return Story(limbs, _leaves(figures), legend)
 
 
+@needs_figures
 def covers_story(figures: _Figures) -> Story:
     """Runs: what covers each segment, and how thick it is then."""
     limbs = {}
@@ -168,12 +186,15 @@ def covers_story(figures: _Figures) -> Story:
     return Story(limbs, _leaves(figures), legend)
 
 
+@needs_figures
 def margin_story(figures: _Figures) -> Story:
     """Sizes: how much of its worst limit each segment's worst wire uses; volts at the ends."""
     limbs = {}
     for segment, wires in figures.index.contents.items():
-        used, mm = figures.used(wires), figures.bundle_mm.get(segment, 0.0)
-        limbs[segment] = figures.limb(segment, theme.use_color(used), f"⌀{mm:.0f}" if wires else "", alarm=used > MET)
+        used, mm = figures.used(wires), figures.bundle_mm.get(segment)
+        text = f"⌀{mm:.0f}" if wires and mm else ""
+        colour = theme.INK_SOFT if used is None else theme.use_color(used)
+        limbs[segment] = figures.limb(segment, colour, text, alarm=used is not None and used > MET)
     legend = (
         (theme.GOOD, tr("room to spare")),
         (theme.TIGHT, tr("over 90 % used")),
@@ -182,17 +203,23 @@ def margin_story(figures: _Figures) -> Story:
     return Story(limbs, _volts(figures), legend)
 
 
+@needs_figures
 def heat_story(figures: _Figures) -> Story:
     """Sizes, painted by temperature."""
     shades = theme.heat_shades()
     limbs = {}
     for segment, wires in figures.index.contents.items():
-        hot = figures.hottest.get(segment, 0.0)
-        limbs[segment] = figures.limb(segment, shades[_step(HEAT_STEPS, hot)], f"{hot:.0f}°" if wires else "")
+        hot = figures.hottest.get(segment)
+        limbs[segment] = (
+            figures.open_limb(segment)
+            if hot is None
+            else figures.limb(segment, shades[_step(HEAT_STEPS, hot)], f"{hot:.0f}°" if wires else "")
+        )
     texts = ("to 45 °C", "to 65 °C", "to 85 °C", "hotter")
     return Story(limbs, _volts(figures), tuple(zip(shades, texts, strict=True)))
 
 
+@needs_figures
 def ends_story(figures: _Figures) -> Story:
     """Ends: what is open at each end."""
     open_at: dict[str, int] = {}
@@ -212,12 +239,14 @@ def ends_story(figures: _Figures) -> Story:
     return Story(limbs, leaves, ((theme.GOOD, tr("fits")), (theme.BROKEN, tr("✕ something doesn’t fit"))))
 
 
+@needs_figures
 def kit_story(figures: _Figures) -> Story:
     """Kit: what lies in each segment."""
     limbs = {}
     for segment, wires in figures.index.contents.items():
-        mm = figures.bundle_mm.get(segment, 0.0)
-        limbs[segment] = figures.limb(segment, theme.INK_SOFT, f"{len(wires)} w  ⌀{mm:.0f}" if wires else "")
+        mm = figures.bundle_mm.get(segment)
+        text = f"{len(wires)} w" + (f"  ⌀{mm:.0f}" if mm else "")
+        limbs[segment] = figures.limb(segment, theme.INK_SOFT, text if wires else "")
     return Story(limbs, _leaves(figures), ((theme.INK_SOFT, tr("wires in it, bundle in mm")),))
 
 
