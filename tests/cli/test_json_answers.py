@@ -257,11 +257,9 @@ IN_THEIR_WORDS = {
     "assumed.figures.says", "catalogue.source", "charts.source", "devices.devices.note", "devices.devices.source",
     "figures.figures.rule", "figures.figures.source", "jobs.jobs.what", "lessons.lessons.what", "log.data.source",
     "quote.offers.dominates.what", "shop.changes.row.cancelled", "shop.changes.row.note", "shop.changes.row.source",
-    "shop.changes.why",
+    "shop.changes.why", "size.why_said.formula", "size.why_said.inputs.meaning",
 }  # fmt: skip
-"""Where people and sheets say something in their own words, or a line or a lesson is called something."""
-NOT_YET = {"size.why"}
-"""Sayings whose code isn't told: formulas worked out in full."""
+"""Where people, sheets and standards say something in their own words, or a line or a lesson is called something."""
 
 
 def without_code(value: Any, at: str, codes: set[str]) -> set[str]:
@@ -303,5 +301,5 @@ def held(name: str, calls: list[list[str]], capsys: pytest.CaptureFixture[str], 
         assert not faults(answer, mine, name)[:5], call
         # a sentence of the catalogue has its code beside it, and nothing is said but what is in the catalogue
         assert texts(answer) & said <= coded(answer), call
-        words = without_code(answer, name, coded(answer)) - IN_THEIR_WORDS - NOT_YET
+        words = without_code(answer, name, coded(answer)) - IN_THEIR_WORDS
         assert not {place for place in words if place.rpartition(".")[2] not in NAMES_THINGS}, call

@@ -14,11 +14,13 @@ from umber_trunk.core.onerun.run import size_run
 from umber_trunk.core.onerun.said import run_said
 from umber_trunk.core.physics.fuses import CONVENTIONAL_MULTIPLE
 from umber_trunk.core.physics.packing import pack
+from umber_trunk.core.sentences import Message
 from umber_trunk.core.units import (
     parse_number,
     show_volts,
 )
 from umber_trunk.core.usual import MET, USUAL_DROP_PERCENT
+from umber_trunk.core.why import Derivation, Said
 
 COMMANDS = {
     "size": "size one run: the sum done at the bench",
@@ -141,8 +143,30 @@ def _answer_json(answer: RunAnswer, why: bool) -> dict[str, Any]:
     if why and chosen:
         from umber_trunk.core.explain.about_run import why_run  # only here: it brings the whole harness along
 
-        result["why"] = [reason.as_text() for reason in why_run(answer, chosen)]
+        reasons = why_run(answer, chosen)
+        result["why"] = [reason.as_text() for reason in reasons]
+        result["why_said"] = [_reason_json(reason) for reason in reasons]
     return result
+
+
+def _reason_json(one: Derivation) -> dict[str, Any]:
+    """Why a figure is what it is, what is said of it as values; what is a figure or a standard as its words."""
+
+    def told(said: Said) -> Any:
+        return said_out(said) if isinstance(said, Message) else said
+
+    return {
+        "title": told(one.title),
+        "verdict": told(one.verdict),
+        "formula": told(one.formula),
+        "inputs": [
+            {"symbol": row.symbol, "value": told(row.value), "meaning": told(row.meaning)} for row in one.inputs
+        ],
+        "steps": [told(step) for step in one.steps],
+        "result": told(one.result),
+        "limit": told(one.limit),
+        "source": told(one.source),
+    }
 
 
 def _fuse_json(one: Judged) -> dict[str, Any] | None:

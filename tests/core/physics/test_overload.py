@@ -244,7 +244,7 @@ def test_a_wire_in_a_bundle_is_judged_in_its_bundle() -> None:
     use = next(use for use in row.uses if use.limit is Limit.FUSE)
     assert alone.used[0] < 1 < use.used
     assert found.protected[row.row].ampacity_a < 0.8 * float(alone.ampacity_a[0])
-    assert "may open too late" in why_fuse(found.solution.plant.design, found, row).verdict
+    assert "may open too late" in str(why_fuse(found.solution.plant.design, found, row).verdict)
     assert "I₂/I_z" in why_fuse(found.solution.plant.design, found, row).as_text()
 
 

@@ -220,7 +220,7 @@ def test_a_circuit_is_as_good_as_its_weakest_part(demo: Design) -> None:
     assert (contact.rating_a, contact.amps) == (25, pytest.approx(19))
     fuse = next(part for part in parts if part.name.startswith("fuse F1 "))
     assert fuse.rating_a == pytest.approx(30 * (0.8 - 0.0016 * 5))
-    assert parts[0].name in why_rating(found, found.loads["conveyor"]).verdict
+    assert parts[0].name in str(why_rating(found, found.loads["conveyor"]).verdict)
 
 
 def test_weak_contacts_and_weak_faults_are_findings(demo: Design) -> None:

@@ -17,6 +17,7 @@ from PySide6.QtWidgets import (
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.plain import Label
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.why import Derivation
 
 
@@ -77,16 +78,16 @@ def as_html(one: Derivation) -> str:
     """The derivation as a sheet of rich text."""
     soft, green = theme.INK_SOFT.name(), theme.GOOD.name()
     inputs = "".join(
-        f"<tr><td><b>{escape(row.symbol)}</b>&nbsp;</td><td align=right>&nbsp;{escape(row.value)}&nbsp;</td>"
-        f"<td style='color:{soft}'>&nbsp;{escape(row.meaning)}</td></tr>"
+        f"<tr><td><b>{escape(row.symbol)}</b>&nbsp;</td><td align=right>&nbsp;{escape(str(row.value))}&nbsp;</td>"
+        f"<td style='color:{soft}'>&nbsp;{escape(str(row.meaning))}</td></tr>"
         for row in one.inputs
     )
-    steps = "".join(f"<p style='margin:1px 0 1px 10px'>{escape(step)}</p>" for step in one.steps)
-    limit = f"<p>Limit: <b>{escape(one.limit)}</b></p>" if one.limit else ""
-    source = f"<p style='color:{soft}'>{escape(one.source)}</p>" if one.source else ""
+    steps = "".join(f"<p style='margin:1px 0 1px 10px'>{escape(str(step))}</p>" for step in one.steps)
+    limit = f"<p>{tr('Limit')}: <b>{escape(str(one.limit))}</b></p>" if one.limit else ""
+    source = f"<p style='color:{soft}'>{escape(str(one.source))}</p>" if one.source else ""
     return (
-        f"<h3 style='margin:0'>{escape(one.title)}</h3><p><b>{escape(one.verdict)}</b></p>"
-        f"<p style='font-family:\"B612 Mono\"; color:{green}'>{escape(one.formula)}</p>"
+        f"<h3 style='margin:0'>{escape(str(one.title))}</h3><p><b>{escape(str(one.verdict))}</b></p>"
+        f"<p style='font-family:\"B612 Mono\"; color:{green}'>{escape(str(one.formula))}</p>"
         f"<table cellspacing=0 cellpadding=2>{inputs}</table>{steps}"
-        f"<p style='font-family:\"B612 Mono\"'>= {escape(one.result)}</p>{limit}{source}"
+        f"<p style='font-family:\"B612 Mono\"'>= {escape(str(one.result))}</p>{limit}{source}"
     )

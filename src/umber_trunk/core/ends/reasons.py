@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from umber_trunk.core.ends.judging import CONTACT_RISE_K, Fit
 from umber_trunk.core.units import significant
-from umber_trunk.core.why import Derivation, Input
+from umber_trunk.core.why import Derivation, Input, why
 
 RULES = {
     "part.fits": ("A part for this wire", "some part on the shelf has A, D and I within its limits"),
@@ -36,19 +36,19 @@ RULES = {
 
 def why_fit(fit: Fit) -> Derivation:
     """The derivation of one fit."""
-    title, formula = RULES.get(fit.rule, (fit.rule.replace(".", " ").capitalize(), "both have to agree"))
+    title, formula = RULES.get(fit.rule, (fit.rule.replace(".", " ").capitalize(), why("fit.agree")))
     inputs = []
     if fit.value is not None:
-        inputs.append(Input("is", "found here", f"{significant(fit.value)} {fit.unit}"))
+        inputs.append(Input("is", why("fit.found"), f"{significant(fit.value)} {fit.unit}"))
     if fit.low is not None:
-        inputs.append(Input("least", "from the part’s sheet", f"{fit.low:g} {fit.unit}"))
+        inputs.append(Input("least", why("fit.sheet"), f"{fit.low:g} {fit.unit}"))
     if fit.high is not None:
-        inputs.append(Input("most", "from the part’s sheet", f"{fit.high:g} {fit.unit}"))
+        inputs.append(Input("most", why("fit.sheet"), f"{fit.high:g} {fit.unit}"))
     if fit.part:
-        inputs.append(Input("part", "chosen" if not fit.proposed else "proposed", fit.part))
+        inputs.append(Input("part", why("fit.proposed" if fit.proposed else "fit.chosen"), fit.part))
     verdict = fit.message if fit.ok else f"{fit.message} {fit.cure}"
-    off = f"off by {significant(fit.off)} {fit.unit}" if fit.off else "holds" if fit.ok else "doesn’t hold"
-    steps = (f"Would do: {', '.join(fit.options)}.",) if fit.options else ()
-    return Derivation(
-        title, verdict, formula, tuple(inputs), off, "", fit.source or "the part’s sheet; a maker’s own wins", steps
-    )
+    off = why("fit.holds" if fit.ok else "fit.not")
+    if fit.off:
+        off = why("fit.off", off=significant(fit.off), unit=fit.unit)
+    steps = (why("fit.would", options=", ".join(fit.options)),) if fit.options else ()
+    return Derivation(title, verdict, formula, tuple(inputs), off, "", fit.source or why("fit.source"), steps)

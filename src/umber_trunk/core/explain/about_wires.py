@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from functools import partial
 from statistics import NormalDist
 
 import numpy as np
@@ -9,19 +10,14 @@ import numpy as np
 from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.fuses.chain import Chains
 from umber_trunk.core.harness.index import index_of
-from umber_trunk.core.harness.model import Design, LoadKind
+from umber_trunk.core.harness.model import Design
 from umber_trunk.core.lengths.wire_lengths import wire_lengths
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import Message
 from umber_trunk.core.solve.feeds import Ways
-from umber_trunk.core.solve.used import Figures, Limit, LoadFigures, Use, WireFigures
+from umber_trunk.core.solve.used import Figures, LoadFigures, Use, WireFigures
 from umber_trunk.core.units import show_length, show_ohms, show_volts, significant
-from umber_trunk.core.why import Derivation, Input
-
-HEAT_SOURCE = (
-    "Churchill and Chu 1975 (free convection), Stefan–Boltzmann with ε = 0.9; bundles by the conduction "
-    "series of Carslaw and Jaeger, every wire's metal spreading heat; IEC 60364-5-52 grouping within 0.04"
-)
-ESTIMATE = "An engineering estimate; the applicable code and a licensed person decide."
+from umber_trunk.core.why import Derivation, Input, Said, estimated, why
 
 
 def _case_of(found: Figures, name: str) -> int:
@@ -34,40 +30,42 @@ def why_load(design: Design, found: Figures, entry: LoadFigures) -> Derivation:
     plant = found.solution.plant
     case = found.solution.cases[_case_of(found, entry.case)]
     legs = Ways(plant, case).of(entry.row)
-    inputs = [Input("U₀", "supply at rest", f"{entry.nominal_v:g} V")]
+    inputs = [Input("U₀", why("load.rest"), f"{entry.nominal_v:g} V")]
     steps, told = [], 0.0
     for leg in legs:
         if leg.branch < len(plant.wires):
             wire = plant.wires[leg.branch]
             name, size = wire.name or wire.id, show_size(plant.conductors[leg.branch].size.label)
-            side = "return" if leg.returning else "feed"
-            text = f"{name}, {size}, {show_length(float(plant.length_m[leg.branch]))} ({side})"
+            length = show_length(float(plant.length_m[leg.branch]))
+            step = partial(why, "load.wire", wire=name, size=size, length=length, returning=leg.returning)
         else:
             end, link = plant.links[leg.branch - len(plant.wires)]
-            text = f"{link.kind} {link.id} in {plant.index.ends[end].name}"
+            kind, name = why(f"link.kind.{link.kind}"), plant.index.ends[end].name
+            step = partial(why, "load.link", kind=kind, link=link.id, end=name)
         told += leg.volts
-        steps.append(f"{text}: {significant(leg.amps)} A × {show_ohms(leg.volts / leg.amps)} = {show_volts(leg.volts)}")
+        ohm = show_ohms(leg.volts / leg.amps)
+        steps.append(step(amps=significant(leg.amps), ohm=ohm, volts=show_volts(leg.volts)))
     source_v = max(entry.drop_v - told, 0.0)
     if source_v > 5e-4:
-        steps.append(f"inside the supply and in shared joints: {source_v:.3f} V")
-    taken = {
-        LoadKind.CURRENT: "constant current",
-        LoadKind.POWER: "constant power, I = P/U",
-        LoadKind.RESISTANCE: "resistance, I = U/R",
-    }[entry.load.kind]
-    inputs.append(Input("I", f"what it draws ({taken})", f"{significant(entry.amps)} A"))
-    held = "holds" if entry.used <= 1 else "is exceeded"
+        steps.append(why("load.source-v", volts=source_v))
+    taken = why("load.draws", kind=why(f"load.kind.{entry.load.kind}"))
+    inputs.append(Input("I", taken, f"{significant(entry.amps)} A"))
     return Derivation(
-        title=f"Volts at {entry.load.name}",
-        verdict=f"{entry.volts:.2f} V arrive, {entry.drop_percent:.2f} % down, worst in "
-        f"“{found.case_name(entry.case)}”; "
-        f"{entry.rule} {held}.",
-        formula="U = U₀ − Σ I·R, all legs there and back, each at its own temperature",
+        title=why("load.title", load=entry.load.name),
+        verdict=why(
+            "load.verdict",
+            volts=entry.volts,
+            percent=entry.drop_percent,
+            case=found.case_name(entry.case),
+            rule=entry.rule,
+            held=entry.used <= 1,
+        ),
+        formula=why("load.formula"),
         inputs=tuple(inputs),
         steps=tuple(steps),
         result=f"{entry.nominal_v:g} V − {show_volts(entry.drop_v)} = {show_volts(entry.volts)}",
-        limit=f"at most {entry.allowed_v:.2f} V down ({entry.rule})",
-        source="Kirchhoff's laws over the whole tree; " + ESTIMATE,
+        limit=why("load.limit", allowed=entry.allowed_v, rule=entry.rule),
+        source=why("load.source", estimate=why("estimate")),
     )
 
 
@@ -75,20 +73,23 @@ def why_rating(found: Figures, entry: LoadFigures) -> Derivation:
     """The weakest part of a load's circuit, and the whole chain."""
     parts = Chains(found).parts(entry.load.id)
     if not parts:
-        return Derivation(f"Rating of {entry.load.name}", "No part on its way has a known rating.", "–", (), "–")
+        return Derivation(why("rating.title", load=entry.load.name), why("rating.none"), "–", (), "–")
     weak = parts[0]
     return Derivation(
-        title=f"Rating of {entry.load.name}",
-        verdict=f"As good as {weak.name}: {significant(weak.rating_a)} A, of which {significant(weak.amps)} A are "
-        "used.",
-        formula="rating of a circuit = rating of its weakest part",
+        title=why("rating.title", load=entry.load.name),
+        verdict=why("rating.verdict", part=weak.name, rating=significant(weak.rating_a), amps=significant(weak.amps)),
+        formula=why("rating.formula"),
         inputs=tuple(
-            Input(f"{100 * part.used:.0f} %", part.name, f"{significant(part.amps)} of {significant(part.rating_a)} A")
+            Input(
+                f"{100 * part.used:.0f} %",
+                part.name,
+                why("rating.of", amps=significant(part.amps), rating=significant(part.rating_a)),
+            )
             for part in parts
         ),
-        result=f"{100 * weak.used:.0f} % of the weakest part used",
+        result=why("rating.result", percent=100 * weak.used),
         limit="100 %",
-        source="fuses at their warm continuous share, wires at their jacket's limit where they lie. " + ESTIMATE,
+        source=estimated(why("rating.source")),
     )
 
 
@@ -105,61 +106,60 @@ def why_heat(design: Design, found: Figures, row: WireFigures) -> Derivation:
     ambient = float(case.ambient_c[row.row])
     amps = float(case.heat_a[row.row]) / row.wire.parallel
     ohm = cond.ohm_per_m_20 * (1 + cond.metal.alpha_per_k * (row.conductor_c - 20))
-    where = f"segment {segment} with {neighbours} conductors" if segment else "alone in the project's air"
     return Derivation(
-        title=f"Temperature of {row.wire.name or row.wire.id}",
-        verdict=f"{row.conductor_c:.0f} °C in {where}; the jacket stands {row.limit_c:.0f} °C.",
-        formula="I²·R(T) = what film, bundle and jacket carry off at T − Tₐ",
+        title=why("heat.title", wire=row.wire.name or row.wire.id),
+        verdict=why(
+            "heat.verdict",
+            hot_c=row.conductor_c,
+            segment=segment,
+            neighbours=neighbours,
+            limit_c=row.limit_c,
+        ),
+        formula=why("heat.formula"),
         inputs=(
-            Input("I", "current that heats, duties counted", f"{significant(amps)} A"),
-            Input("R(T)", f"resistance when hot, {cond.ohm_source}", f"{significant(ohm * 1000)} mΩ/m"),
-            Input("I²R", "loss", f"{significant(amps * amps * ohm)} W/m"),
-            Input("Tₐ", "ambient of the zone", f"{ambient:.0f} °C"),
-            Input("D", f"outside diameter of {show_size(row.size)}", f"{cond.outer_mm:.1f} mm"),
+            Input("I", why("heat.i"), f"{significant(amps)} A"),
+            Input("R(T)", why("heat.ohm", source=cond.ohm_source), f"{significant(ohm * 1000)} mΩ/m"),
+            Input("I²R", why("heat.loss"), f"{significant(amps * amps * ohm)} W/m"),
+            Input("Tₐ", why("heat.ambient"), f"{ambient:.0f} °C"),
+            Input("D", why("heat.outside", size=show_size(row.size)), f"{cond.outer_mm:.1f} mm"),
         ),
         result=f"T = {row.conductor_c:.1f} °C",
-        limit=f"{row.limit_c:.0f} °C, {cond.jacket.name}",
-        source=HEAT_SOURCE + ". " + ESTIMATE,
+        limit=why("heat.limit", limit_c=row.limit_c, jacket=cond.jacket.name),
+        source=estimated(why("heat-source")),
     )
-
-
-_LIMIT_WORDS = {
-    Limit.DROP: "the drop of the worst load it serves",
-    Limit.HEAT: "rise over ambient against the jacket's",
-    Limit.SURGE: "heat while a load starts",
-    Limit.DIP: "dip of the worst load it serves while one starts",
-    Limit.FUSE: "worst current its fuse lets through, against what the wire stands for as long",
-    Limit.HANDLING: "the project's smallest size",
-}
 
 
 def why_size(design: Design, found: Figures, row: WireFigures) -> Derivation:
     """Which limit governs a wire, and how much of each is used."""
     worst, cases = row.worst, len(found.solution.cases)
-    state = "chosen by you" if row.wire.size else "proposed: the smallest step that meets every limit"
     if not row.size_known:
         return Derivation(
-            f"Size of {row.wire.name or row.wire.id}",
-            "Open: no case sends any current through it, so nothing says how thick it must be.",
+            why("size.title", wire=row.wire.name or row.wire.id),
+            why("size.open"),
             "–",
             (),
             "?",
-            source="Add its load, put that in a case, or type “signal” into its size cell.",
+            source=why("size.add"),
         )
 
-    def meaning(use: Use) -> str:
-        about = f" ({use.subject})" if use.subject else ""
-        when = f", worst in “{found.case_name(use.case)}”" if use.case and cases > 1 and use.used > 0 else ""
-        return f"{_LIMIT_WORDS[use.limit]}{about}{when}"
+    def meaning(use: Use) -> Message:
+        when = found.case_name(use.case) if use.case and cases > 1 and use.used > 0 else ""
+        return why("size.use", limit=why(f"size.limit.{use.limit.name.lower()}"), subject=use.subject, case=when)
 
     return Derivation(
-        title=f"Size of {row.wire.name or row.wire.id}",
-        verdict=f"{show_size(row.size)}, {state}; {worst.limit} governs, {100 * worst.used:.0f} % used.",
-        formula="used = what is taken ÷ what is allowed; the largest governs",
+        title=why("size.title", wire=row.wire.name or row.wire.id),
+        verdict=why(
+            "size.verdict",
+            size=show_size(row.size),
+            chosen=bool(row.wire.size),
+            limit=worst.limit,
+            percent=100 * worst.used,
+        ),
+        formula=why("size.formula"),
         inputs=tuple(Input(use.limit, meaning(use), f"{100 * use.used:.0f} %") for use in row.uses),
-        result=f"{100 * worst.margin:+.0f} % margin".replace("-", "−"),
-        limit="100 % of every limit",
-        source="each limit has its own reason; ask the bar. " + ESTIMATE,
+        result=why("size.margin", margin=f"{100 * worst.margin:+.0f}".replace("-", "−")),
+        limit=why("size.limits"),
+        source=estimated(why("size.source")),
     )
 
 
@@ -170,20 +170,20 @@ def why_wire_drop(design: Design, found: Figures, row: WireFigures) -> Derivatio
     cond = plant.conductors[row.row]
     ohm, joint = float(case.wire_ohm[row.row]), float(plant.joint_ohm[row.row])
     return Derivation(
-        title=f"Drop in {row.wire.name or row.wire.id}",
-        verdict=f"{show_volts(row.drop_v)} lost at {significant(row.amps)} A.",
+        title=why("drop.title", wire=row.wire.name or row.wire.id),
+        verdict=why("drop.verdict", volts=show_volts(row.drop_v), amps=significant(row.amps)),
         formula="ΔU = I·(r₂₀·(1 + α·(T − 20))·L/p + R_joints)",
         inputs=(
-            Input("I", "worst current of all cases", f"{significant(row.amps)} A"),
+            Input("I", why("link.i"), f"{significant(row.amps)} A"),
             Input("r₂₀", cond.ohm_source, f"{significant(cond.ohm_per_m_20 * 1000)} mΩ/m"),
             Input("α", cond.metal.source, f"{cond.metal.alpha_per_k:g} /K"),
-            Input("T", "mean conductor temperature", f"{float(case.mean_c[row.row]):.1f} °C"),
-            Input("L", "run along the trunk", show_length(row.length_m)),
-            Input("p", "conductors in parallel", f"{row.wire.parallel}"),
-            Input("R_joints", "both ends", show_ohms(joint)),
+            Input("T", why("drop.mean-c"), f"{float(case.mean_c[row.row]):.1f} °C"),
+            Input("L", why("drop.run"), show_length(row.length_m)),
+            Input("p", why("parallel"), f"{row.wire.parallel}"),
+            Input("R_joints", why("drop.ends"), show_ohms(joint)),
         ),
         result=f"{significant(row.amps)} A × {show_ohms(ohm)} = {show_volts(row.drop_v)}",
-        source=ESTIMATE,
+        source=why("estimate"),
     )
 
 
@@ -192,22 +192,19 @@ def why_cut(results: Results, wire_id: str) -> Derivation:
     one, project = results.once(wire_lengths)[wire_id], results.design.project
     quantile = NormalDist().inv_cdf(1 - project.chance_short)
     return Derivation(
-        title=f"Cut length of {index_of(results.design).wires[wire_id].name or wire_id}",
-        verdict=f"Cut {one.cut_m:.3f} m for {one.finished_m:.3f} m finished; it comes up short once in "
-        f"{_once_in(one.chance_short)}.",
-        formula="cut = path + bends + twist + loops + entry + strip + remakes + z·σ, up to the shop’s next step",
+        title=why("cut.title", wire=index_of(results.design).wires[wire_id].name or wire_id),
+        verdict=why("cut.verdict", cut=one.cut_m, finished=one.finished_m, once=_once_in(one.chance_short)),
+        formula=why("cut.formula"),
         inputs=(
-            *(Input(share.what, share.why or "none here", f"{1e3 * share.metres:.1f} mm") for share in one.shares),
-            Input(
-                "σ", "root sum square of half of each ±, bends nobody described, the cut itself", show_length(one.sd_m)
-            ),
-            Input("z", f"for {100 * project.chance_short:g} % chance of coming up short", f"{quantile:.2f}"),
+            *(Input(share.what, share.why or why("cut.none"), f"{1e3 * share.metres:.1f} mm") for share in one.shares),
+            Input("σ", why("cut.sigma"), show_length(one.sd_m)),
+            Input("z", why("cut.z", percent=100 * project.chance_short), f"{quantile:.2f}"),
         ),
         result=f"{one.cut_m:.3f} m",
-        source="house rules of the project, the parts’ sheets; normal quantile",
+        source=why("cut.source"),
     )
 
 
-def _once_in(chance: float) -> str:
+def _once_in(chance: float) -> Said:
     """A chance as people say it."""
-    return "more than a million" if chance < 1e-6 else significant(1 / chance, 2)
+    return why("cut.million") if chance < 1e-6 else significant(1 / chance, 2)

@@ -11,7 +11,7 @@ from __future__ import annotations
 from enum import StrEnum
 from typing import Annotated, Any
 
-from pydantic import Field, model_validator
+from pydantic import Field, field_validator, model_validator
 
 from umber_trunk.core.catalog.parts import Part
 from umber_trunk.core.fields import (
@@ -227,6 +227,12 @@ class Wire(Frozen):
     at_finish: Fitting | None = None
     via: tuple[Id, ...] = ()
     lead: Lead | None = None
+
+    @field_validator("size", "listed_size", mode="before")
+    @classmethod
+    def _nobody_chose(cls, size: Any) -> Any:
+        """A size of no letters, as other programs write it, is none: it would be taken for the smallest."""
+        return None if size == "" else size
 
 
 class Decision(Frozen):
