@@ -35,7 +35,7 @@ from umber_trunk.app.widgets.desk import Desk, scrolling
 from umber_trunk.app.widgets.lists import LISTS
 from umber_trunk.app.widgets.plain import Label, box, choice, plain_of, tell
 from umber_trunk.app.widgets.rail import StageRail
-from umber_trunk.app.widgets.words import tr
+from umber_trunk.app.widgets.words import tr, word
 from umber_trunk.app.widgets.worst import WorstLine
 from umber_trunk.app.writing import Writer
 from umber_trunk.core.errors import UmberError
@@ -47,7 +47,7 @@ if TYPE_CHECKING:
     from umber_trunk.app.sheets.mend_sheet import MendSheet
     from umber_trunk.app.trunk.board_view import BoardView
 
-KEYS = "F1 why   ·   F8 next thing open   ·   Ctrl+F find   ·   F6 picture   ·   Ctrl+Z undo   ·   ? all keys"
+KEYS = word("F1 why   ·   F8 next thing open   ·   Ctrl+F find   ·   F6 picture   ·   Ctrl+Z undo   ·   ? all keys")
 
 
 class Window(Carrying):
@@ -86,7 +86,7 @@ class Window(Carrying):
         self.resize(1280, 800)
         self.show_stage(STAGES[0].id)
         theme.dress(self)
-        self.say(KEYS)
+        self.say(tr(KEYS))
         self._title()
 
     def _lay_out(self) -> None:
@@ -149,7 +149,9 @@ class Window(Carrying):
         self.typed.none.connect(
             lambda number: self.say(tr("There is no wire {number} in this harness.", number=number), fault=True)
         )
-        self.typed.told.connect(lambda text: self.say(tr("Going to wire {text} … Enter", text=text) if text else KEYS))
+        self.typed.told.connect(
+            lambda text: self.say(tr("Going to wire {text} … Enter", text=text) if text else tr(KEYS))
+        )
 
     def _file_moved(self, said: str, design: Design) -> None:
         """Another program changed the file: it is left alone, and what is shown may be kept as a new one."""

@@ -24,7 +24,7 @@ from umber_trunk.app.sheets.list_preview import ListPreview
 from umber_trunk.app.widgets.desk import button, heading, row
 from umber_trunk.app.widgets.line import Count
 from umber_trunk.app.widgets.plain import Label
-from umber_trunk.app.widgets.words import tr
+from umber_trunk.app.widgets.words import tr, word
 from umber_trunk.core.errors import InputError, UmberError, Wanted, always
 from umber_trunk.core.harness.model import Design
 from umber_trunk.store.listing.doubts import Answers
@@ -34,6 +34,10 @@ from umber_trunk.store.listing.reading import ListReading
 from umber_trunk.store.sheets import Book, Sheet, is_short, read_book
 
 AT_ONCE = 600  # rows that are read without a wait anyone would notice
+
+
+CHANGES = {"added": word("added"), "changed": word("changed"), "gone": word("gone")}
+"""What a later revision does to a wire, as it is called."""
 
 
 class ImportDialog(ListPreview):
@@ -66,9 +70,9 @@ class ImportDialog(ListPreview):
         self.note.setWordWrap(True)
         self.sheet = QComboBox()
         self.header = Count()
-        self.header.setSpecialValueText("none")
+        self.header.setSpecialValueText(tr("none"))
         self.mode = QComboBox()
-        self.mode.addItems(["as new wires", "as a later revision of the wires here"])
+        self.mode.addItems([tr("as new wires"), tr("as a later revision of the wires here")])
         self.mode.setVisible(bool(document.design.wires))
         self.preview = QTableWidget()
         self.preview.horizontalHeader().setStretchLastSection(True)
@@ -88,10 +92,10 @@ class ImportDialog(ListPreview):
         self.sheet.currentIndexChanged.connect(self._sheet_chosen)
         self.header.valueChanged.connect(self._header_chosen)
         self.mode.currentIndexChanged.connect(lambda _: self.reread())
-        self.accept_all.setText("Import")
+        self.accept_all.setText(tr("Import"))
         for widget in (self.sheet, self.faults, self.likeliest, self.accept_good):
             widget.hide()  # they have nothing to say before the list is read
-        self._do(lambda wanted: read_book(path, wanted), self._opened, is_short(path), "Reading the file …")
+        self._do(lambda wanted: read_book(path, wanted), self._opened, is_short(path), tr("Reading the file …"))
 
     def _laid_out(self) -> None:
         """How it is to be read on top, the rows as they are, what is doubtful or wrong below."""
@@ -102,7 +106,7 @@ class ImportDialog(ListPreview):
                 None,
                 self.mode,
                 self.sheet,
-                Label("titles in row"),
+                Label(tr("titles in row")),
                 self.header,
             )
         )
@@ -160,9 +164,9 @@ class ImportDialog(ListPreview):
     def _opened(self, book: Book) -> None:
         self.book = book
         self.sheet.blockSignals(True)
-        self.sheet.addItem("all sheets with wires", "")
+        self.sheet.addItem(tr("all sheets with wires"), "")
         for one in book.sheets:
-            self.sheet.addItem(f"{one.name}{' (hidden)' if one.hidden else ''}", one.name)
+            self.sheet.addItem(one.name + (tr(" (hidden)") if one.hidden else ""), one.name)
         self.sheet.setVisible(len(book.sheets) > 1)
         self.sheet.blockSignals(False)
         self.header.blockSignals(True)
@@ -189,11 +193,11 @@ class ImportDialog(ListPreview):
             except InputError as why:
                 return ListReading(()), answers, str(why)
 
-        self._do(read, self._reread, self._short, "Reading the rows …")
+        self._do(read, self._reread, self._short, tr("Reading the rows …"))
 
     def _reread(self, found: tuple[ListReading, Answers, str]) -> None:
         self.reading, self.answers, wrong = found
-        usual = "Check what each column holds; change it at its head."
+        usual = tr("Check what each column holds; change it at its head.")
         self.note.setText(wrong or "  ·  ".join(map(str, self.reading.notes)) or usual)
         shown = self.reading.sheets[0].layout if self.reading.sheets else None
         self.header.blockSignals(True)
@@ -209,21 +213,27 @@ class ImportDialog(ListPreview):
     def _tell(self) -> None:
         good, bad, open_ = len(self.reading.wires), len(self.reading.faults), len(self.reading.doubts)
         changes = differences(self.document.design, self.reading) if self.merging and self.reading.sound else []
-        told = [tr("{good} wires can be read", good=good)]
+        told = [tr("{good} {good|wire|wires} can be read", good=good)]
         if self.merging and self.reading.sound:
-            kinds = [f"{sum(c.kind == kind for c in changes)} {kind}" for kind in ("added", "changed", "gone")]
+            kinds = [f"{sum(c.kind == kind for c in changes)} {tr(words)}" for kind, words in CHANGES.items()]
             told = [
                 ", ".join(kinds)
-                + (": " + "; ".join(f"{c.wire} {c.kind} {c.detail}" for c in changes[:6]) if changes else "")
+                + (
+                    ": " + "; ".join(f"{c.wire} {tr(CHANGES[c.kind])} {c.detail}" for c in changes[:6])
+                    if changes
+                    else ""
+                )
             ]
         told += [tr("{open} question{open||s} open", open=open_)] if open_ else []
         told += [tr("{bad} fault{bad||s}", bad=bad)] if bad else []
-        self.verdict.setText(", ".join(told) + (". Nothing is imported until you accept." if bad or open_ else "."))
+        self.verdict.setText(", ".join(told) + (tr(". Nothing is imported until you accept.") if bad or open_ else "."))
         self.verdict.setProperty("role", "fault" if bad else "")
         self.verdict.style().polish(self.verdict)
-        self.accept_all.setText("Merge as one edit" if self.merging else tr("Import {good} wires", good=good))
+        self.accept_all.setText(
+            tr("Merge as one edit") if self.merging else tr("Import {good} {good|wire|wires}", good=good)
+        )
         self.accept_all.setEnabled(good > 0 and not bad and not open_)
-        self.accept_good.setText(tr("Import the {good} good rows only", good=good))
+        self.accept_good.setText(tr("Import the {good} good {good|row|rows} only", good=good))
         self.accept_good.setVisible(bad > 0 and good > 0 and not open_ and not self.merging)
 
     def say_column(self, at: int, name: str) -> None:
@@ -287,6 +297,6 @@ class ImportDialog(ListPreview):
                 self.accept()
 
         try:
-            self._do(made, take, self._short, "Bringing the wires in …")
+            self._do(made, take, self._short, tr("Bringing the wires in …"))
         except UmberError as why:
             self.document.refused.emit(str(why))

@@ -64,7 +64,7 @@ class ListPreview(QDialog):
             [f"{column_letter(at)}  {title}".strip() for at, title in enumerate(titles)]
         )
         self.preview.setVerticalHeaderLabels(
-            ["holds", "unit", *("?" if isinstance(row, Doubt) else str(row + 1) for row in lines)]
+            [tr("holds"), tr("unit"), *("?" if isinstance(row, Doubt) else str(row + 1) for row in lines)]
         )
         for at in range(width):
             self.preview.setCellWidget(0, at, self._meaning_box(at, used.get(at, "")))
@@ -124,7 +124,7 @@ class ListPreview(QDialog):
         text.setWordWrap(True)
         text.setToolTip(plain_of(doubt.evidence))
         box = QComboBox()
-        box.addItem("answer …", "")
+        box.addItem(tr("answer …"), "")
         for option in sorted(doubt.options, key=lambda one: one.key != doubt.likeliest):
             box.addItem(option.words + (tr("   (likeliest)") if option.key == doubt.likeliest else ""), option.key)
         box.setMinimumContentsLength(30)
@@ -157,7 +157,7 @@ class ListPreview(QDialog):
         box = QComboBox()
         layout = self.reading.sheets[0].layout
         note = self.answers.units.get(name) or layout.notes.get(name, "")
-        box.addItem("as written" if not note else "as the title says", "")
+        box.addItem(tr("as written") if not note else tr("as the title says"), "")
         for unit in UNITS[name]:
             box.addItem({"mm2": "mm²", "awg": "AWG"}.get(unit, unit), unit)
         box.setCurrentIndex(

@@ -29,9 +29,9 @@ class WhySheet(QFrame):
         parent.installEventFilter(self)
         self.derivation: Derivation | None = None
         self.setObjectName("why")
-        heading = Label("Why")
+        heading = Label(tr("Why"))
         heading.setProperty("role", "heading")
-        close = QPushButton("Close  Esc")
+        close = QPushButton(tr("Close  Esc"))
         close.clicked.connect(self.hide)
         top = QHBoxLayout()
         top.addWidget(heading)

@@ -24,6 +24,7 @@ from umber_trunk.core.explain.closeup import Closeup, closeup, section_at
 from umber_trunk.core.harness.edits import set_size
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import joined
 from umber_trunk.core.sizes.candidates import Ladder, ladder
 from umber_trunk.core.sizes.twins import Twin, twin_of
 from umber_trunk.core.solve.margins import figures_of_case
@@ -90,9 +91,11 @@ class SizesDesk(Desk):
         right = self._of_the_wire(steps)
         self.telling = Telling(
             document,
-            "What the wires are",
-            "Say what they are:  size 4 mm2 tinned on pump   ·   jacket rubber on all   ·   earth for pump   ·   "
-            "cable pump cord for pump   ·   take sizes",
+            tr("What the wires are"),
+            tr(
+                "Say what they are:  size 4 mm2 tinned on pump   ·   jacket rubber on all   ·   earth for pump   ·   "
+                "cable pump cord for pump   ·   take sizes"
+            ),
         )
         self.telling.told.connect(self.said)
         self.side_by_side(left, right, (790, 450), self.telling)
@@ -119,7 +122,7 @@ class SizesDesk(Desk):
     def refresh(self) -> None:
         analysis = self.document.now
         if analysis is None:
-            self.summary.setText("working it out …")
+            self.summary.setText(tr("working it out …"))
             return
         self._fill_cases(analysis)
         self.worth.show_analysis(analysis)
@@ -127,14 +130,16 @@ class SizesDesk(Desk):
         wires = sorted(self.figures(analysis).wires.values(), key=lambda w: w.rank)
         self.wires.show_rows(wires)
         culprits = sum(wire.rank[0] < -1 for wire in wires)
-        copper = sum(analysis.plant.conductors[w.row].kg_per_m * w.length_m * w.wire.parallel for w in wires)
-        state = (
-            tr("{culprits} to mend", culprits=culprits)
-            if culprits
-            else "all limits hold"
-            if wires
-            else "nothing to size yet"
-        )
+        known = [wire for wire in wires if wire.size_known]
+        copper = sum(analysis.plant.conductors[w.row].kg_per_m * w.length_m * w.wire.parallel for w in known)
+        open_ = len(wires) - len(known)
+        unserved = sum(not load.ok for load in analysis.figures.loads.values())
+        if culprits:
+            state = tr("{culprits} to mend", culprits=culprits)
+        elif open_ or not wires:
+            state = tr("{count} without a size", count=open_) if wires else tr("nothing to size yet")
+        else:
+            state = tr("{count} loads not served", count=unserved) if unserved else tr("all limits hold")
         self.summary.setText(
             tr(
                 "{count} wires, {state}, {copper} kg of conductor",
@@ -210,7 +215,7 @@ class SizesDesk(Desk):
 
     def _fill_cases(self, analysis: Results) -> None:
         """The cases to look at, worst of all first."""
-        names = ["Worst of all cases", *(case.case.name for case in analysis.figures.solution.cases)]
+        names = [tr("Worst of all cases"), *(case.case.name for case in analysis.figures.solution.cases)]
         if [self.case.itemText(i) for i in range(self.case.count())] != names:
             self.case.blockSignals(True)
             self.case.clear()
@@ -257,7 +262,7 @@ class SizesDesk(Desk):
             if analysis
             else []
         )
-        together = " A step gives both one size (house rule)." if len(names) > 1 else ""
+        together = tr(" A step gives both one size (house rule).") if len(names) > 1 else ""
         shared = (
             ""
             if twin is None
@@ -268,7 +273,7 @@ class SizesDesk(Desk):
                 limit_c=twin.limit_c,
             )
         )
-        self.about.setText(f"{' and '.join(names)}.{together}{shared}")
+        self.about.setText(f"{joined('any.and', names) if names else ''}.{together}{shared}")
         if self._wished[1]:
             self.step(0)
 
@@ -280,7 +285,7 @@ class SizesDesk(Desk):
         index, kept = index_of(analysis.design), self.segment.currentData()
         self.segment.blockSignals(True)
         self.segment.clear()
-        self.segment.addItem("Where the chosen wire runs hottest", "")
+        self.segment.addItem(tr("Where the chosen wire runs hottest"), "")
         for segment, celsius in self.figures(analysis).solution.hottest_c.items():
             self.segment.addItem(f"{celsius:.0f} °C   {index.segment_name(segment)}", segment)
         self.segment.setCurrentIndex(max(self.segment.findData(kept), 0))
@@ -336,7 +341,7 @@ class SizesDesk(Desk):
             return
         found = next((c for c in self.ladder.candidates if c.step == by), None)
         if found is None:
-            self.said.emit("The series has no further step that way.")
+            self.said.emit(tr("The series has no further step that way."))
             return
         self._give(self.ladder, found.size)
 
