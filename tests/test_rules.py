@@ -4,6 +4,7 @@ import ast
 import importlib
 import json
 import re
+from collections import defaultdict
 from collections.abc import Iterator
 from functools import cache
 from pathlib import Path
@@ -281,6 +282,45 @@ SAYS = {"say": "say", "of Message": "say", "tr": "tr", "refusal_of": "refused"}
 """Who says a sentence by its code, or a text that is translated."""
 
 
+def helpers() -> dict[str, list[tuple[Path, str]]]:
+    """Functions that put a prefix before the code they are given: name → (where it is, prefix)."""
+    found: dict[str, list[tuple[Path, str]]] = defaultdict(list)
+    for path in MODULES:
+        for node in ast.walk(parsed(path)):
+            made = [
+                one for one in ast.walk(node) if isinstance(one, ast.Call) and ast.unparse(one.func) == "Message.of"
+            ]
+            named = (
+                [one.arg for one in node.args.args if one.arg != "self"] if isinstance(node, ast.FunctionDef) else []
+            )
+            for call in made if named else ():
+                code = ast.unparse(call.args[0])
+                if code.endswith(f".{{{named[0]}}}'") and any(one.arg is None for one in call.keywords):
+                    found[node.name].append((path, code[2 : -len(f"{{{named[0]}}}'")]))  # type: ignore[attr-defined]
+    return found
+
+
+def prefixed() -> Iterator[tuple[str, str, set[str]]]:
+    """(file and line, code, names given) of what is said through those, from the room they are of or imported."""
+    known = helpers()
+    for path in MODULES:
+        imported = {
+            (one.asname or one.name): node.module.replace(".", "/")
+            for node in ast.walk(parsed(path))
+            if isinstance(node, ast.ImportFrom) and node.module
+            for one in node.names
+        }
+        for node in ast.walk(parsed(path)):
+            if isinstance(node, ast.Call) and node.args and isinstance(node.args[0], ast.Constant):
+                name = getattr(node.func, "id", "") or getattr(node.func, "attr", "")
+                method = isinstance(node.func, ast.Attribute)
+                for where, prefix in known.get(name, ()):
+                    near = where.parent == path.parent if method else where == path or name in imported
+                    if near and (method or where == path or str(where).endswith(f"{imported[name]}.py")):
+                        given = {one.arg or "**" for one in node.keywords}
+                        yield f"{path.relative_to(SOURCE)}:{node.lineno}", f"{prefix}{node.args[0].value}", given
+
+
 def sayings() -> Iterator[tuple[str, str, str, set[str]]]:
     """(file and line, who says it, code or template, names given) of each sentence said by a fixed code or text."""
     for path in MODULES:
@@ -294,14 +334,35 @@ def sayings() -> Iterator[tuple[str, str, str, set[str]]]:
                     yield f"{path.relative_to(SOURCE)}:{node.lineno}", says, str(node.args[0].value), given
 
 
+def test_every_question_of_a_list_has_its_words() -> None:
+    """What is asked, what speaks for an answer, each answer: by the question's id or what it is about."""
+    en = json.loads((SOURCE / "data/sentences/en.json").read_text("utf-8"))
+    asked = 0
+    for path in MODULES:
+        for node in ast.walk(parsed(path)):
+            if isinstance(node, ast.Call) and getattr(node.func, "id", "") == "doubt":
+                asked += 1
+                words = {one.arg: one.value for one in node.keywords}
+                about = ast.literal_eval(words["about"]) if "about" in words else ""
+                about = about or re.split(r"[:{]", ast.unparse(node.args[0]).strip("f'\""))[0]
+                keys = re.findall(r"'([a-z]+)'", ast.unparse(node.args[1]))
+                said = [en[f"list.{what}.{about}"] for what in ("ask", "because")]
+                said += [en[f"list.answer.{about}.{key}"] for key in keys if f"list.answer.{about}.{key}" in en]
+                given = set(words) - {"about", "rows"}
+                assert {name for text in said for name in re.findall(r"{(\w+)", text)} == given, (path, about)
+    assert asked == len([code for code in en if code.startswith("list.ask.")]) == 25
+
+
 def test_every_sentence_has_the_values_it_names_and_every_refusal_somebody_who_says_it() -> None:
     """A code without a sentence would be a bug report where a sentence was meant; none is raised with bare words but
     what repeats another's."""
     folder = SOURCE / "data/sentences"
     en, refused = (json.loads((folder / name).read_text("utf-8")) for name in ("en.json", "refused.json"))
     assert [list(en), list(refused)] == [sorted(en), sorted(refused)]
-    said = list(sayings())
-    assert len(said) > 1500
+    through = list(prefixed())
+    assert len(through) > 200
+    said = [*sayings(), *((at, "say", code, given) for at, code, given in through)]
+    assert len(said) > 1700
     wrong = []
     for at, says, code, given in said:
         text = code if says == "tr" else refused.get(f"refused.{code}") if says == "refused" else en.get(code)

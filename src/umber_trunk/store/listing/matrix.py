@@ -43,7 +43,7 @@ def matrix_layout(grid: Sequence[Sequence[str]], rows: Sequence[int], asked: Que
         if not _may_be(grid, row, corner):
             continue
         if corner or _asked_whether(grid, row, asked):
-            asked.note("Ends stand down and across; each filled cell is a wire from its row to its column.")
+            asked.note("matrix")
             return Layout({"from": 0}, row + 1, tuple(grid[row]), matrix=True)
     return None
 
