@@ -7,6 +7,7 @@ from collections import defaultdict
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 
+from umber_trunk.store.listing.both_ends import parted
 from umber_trunk.core.sentences import joined
 from umber_trunk.store.listing.amended import asked_about, side_by_side, with_given, with_units_row
 from umber_trunk.store.listing.cells import ABOUT
@@ -48,13 +49,19 @@ def find_layout(grid: Sequence[Sequence[str]], header_row: int | None, asked: Qu
     if best is None:
         return None
     layout = with_given(_by_content(best[1], grid, asked), given)
-    if not layout.whole and "both" not in given:
-        other = matrix_layout(grid, rows, asked) or _arrows(grid, given)
+    if "both" not in given and (not layout.whole or _one_place_each(best[1], grid)):
+        other = matrix_layout(grid, rows, asked) or (None if layout.whole else _arrows(grid, given))
         layout = with_given(other, given) if other else layout
     if not layout.whole:
         return None if header_row is None and not given else layout
     layout = with_units_row(side_by_side(layout, asked), grid)
     return asked_about(layout, asked, sheet)
+
+
+def _one_place_each(layout: Layout, grid: Sequence[Sequence[str]]) -> bool:
+    """Whether a title says from and to at once, “from/to”, over cells that name one place each and nothing else is
+    titled: the corner of a table of ends down and ends across."""
+    return set(layout.columns) == {"both"} and not parted(_cells(grid, layout.first_row, layout.columns["both"]))[1]
 
 
 def _cells(grid: Sequence[Sequence[str]], first: int, at: int, most: int = 400) -> list[str]:
