@@ -14,13 +14,12 @@ from umber_trunk.app.window import Window
 from umber_trunk.store.listing.doubts import Answers
 from umber_trunk.store.listing.reading import ListReading, read_list
 from umber_trunk.store.project import ProjectFile
-from umber_trunk.store.sheets import Book, Sheet, csv_grid, delimiter
+from umber_trunk.store.sheets import text_book
 
 
 def list_of(text: str, habit: str = "", taken: tuple[str, ...] = (), **answers: object) -> ListReading:
     """A text table read as a wire list, with these answers."""
-    mark = delimiter(text)
-    book = Book("list.csv", (Sheet("", csv_grid(text, mark, "list.csv")),), mark)
+    book = text_book(text, "list.csv")
     return read_list(book, Answers(**answers), taken, habit)  # type: ignore[arg-type]
 
 

@@ -29,6 +29,8 @@ Cell = str | int | float | None
 MOST_ROWS, MOST_COLUMNS = workbook.MOST_ROWS, workbook.MOST_COLUMNS
 MOST_BYTES = 50_000_000
 MOST_CELL = 2_000
+AT_FIRST = 60
+"""Lines by which it is found what parts the cells of a text."""
 MOST_XLSX_CELL = 32_767
 SHORT_BYTES = 100_000
 
@@ -59,9 +61,16 @@ def read_book(path: Path, wanted: Wanted = always) -> Book:
     data = read_whole(path, MOST_BYTES)
     if data[:2] == b"PK" or data[:8] == b"\xd0\xcf\x11\xe0\xa1\xb1\x1a\xe1":
         return Book(path.name, tuple(_workbook(data, path.name, wanted)))
-    text = _decoded(data, path.name)
-    mark = delimiter(text)
-    return Book(path.name, (Sheet("", csv_grid(text, mark, path.name, wanted)),), mark)
+    return text_book(_decoded(data, path.name), path.name, wanted)
+
+
+def text_book(text: str, name: str, wanted: Wanted = always) -> Book:
+    """A text table, by the mark that parts its cells or by the spaces that set out its columns."""
+    mark, (many, wide) = delimiter(text)
+    spaced = spaced_grid(text, name, more_than=many, wider_than=wide)
+    if spaced:
+        return Book(name, (Sheet("", spaced),))
+    return Book(name, (Sheet("", csv_grid(text, mark, name, wanted)),), mark)
 
 
 def is_short(path: Path) -> bool:
@@ -180,21 +189,58 @@ def _decoded(data: bytes, name: str) -> str:
         raise StoreError.of("store.unknown-text-coding", name=name) from why
 
 
-def delimiter(text: str) -> str:
-    """The separator that cuts the most lines into the same number of cells."""
-    lines = [line[:5000] for line in text[:200_000].splitlines() if line.strip()][:60]
+def spaced_grid(text: str, name: str, more_than: int = 0, wider_than: int = 2) -> list[list[str]]:
+    """The cells of a table set out by spaces, as it is pasted from a page: its columns are parted where no line of it
+    has a letter, two spaces wide at least; [] for a text that is none, or that has no more
+    such lines and columns than these. A line of one piece is a cell.
+
+        Wire  From   To     Size
+        W1    J1-1   J2-1   1.5 mm2
+        W2    J1-2          1.5 mm2
+            ^^     ^^     ^^              what parts them
+    """
+    lines = text.splitlines()
+    if not 2 <= len(lines) <= MOST_ROWS or max(map(len, lines)) > MOST_CELL:
+        return []
+    lines = [line.expandtabs().rstrip() for line in lines]
+    pieces = [re.split(r" {2,}", line.strip()) for line in lines]
+    if sum([len(row) > 2 for row in pieces if row != [""]][:AT_FIRST]) <= max(more_than, 1):
+        return []
+    rows = [row for row in pieces if len(row) > 2]
+    if len(set(map(len, rows))) > 1:  # some say nothing of a column
+        rows = _by_gutters([line for line, row in zip(lines, pieces, strict=True) if len(row) > 2])
+    if len(rows[0]) <= max(wider_than, 2):
+        return []
+    cut = iter(rows)
+    grid = [next(cut) if len(row) > 2 else row if row != [""] else [] for row in pieces]
+    return _bounded([[_tidy(cell, name) for cell in row] for row in grid], name)
+
+
+def _by_gutters(lines: Sequence[str]) -> list[list[str]]:
+    """Lines cut where none of them has a letter, two spaces wide at least."""
+    inked = 0
+    for line in lines:
+        inked |= int("".join("0" if mark == " " else "1" for mark in reversed(line)), 2)
+    parts = [match.span() for match in re.finditer(r"1(?:0?1)*", "".join(reversed(f"{inked:b}")))]
+    return [[line[start:end].strip() for start, end in parts] for line in lines]
+
+
+def delimiter(text: str) -> tuple[str, tuple[int, int]]:
+    """The separator that cuts the most lines into the same number of cells: how many of the first lines, and that
+    number."""
+    lines = [line[:5000] for line in text[:200_000].splitlines() if line.strip()][:AT_FIRST]
     if lines and (said := re.fullmatch(r"sep=(.)", lines[0].strip())):
-        return said[1]
+        return said[1], (len(lines), MOST_COLUMNS)
 
     def score(mark: str) -> tuple[int, int]:
-        widths = [len(row) for row in csv.reader(lines, delimiter=mark)]
-        usual = max(set(widths), key=widths.count) if widths else 1
-        return (widths.count(usual) * (usual > 1), usual)
+        widths = [len(row) for row in csv.reader(lines, delimiter=mark) if len(row) > 1]
+        usual = max(set(widths), key=lambda width: (widths.count(width), width)) if widths else 1
+        return widths.count(usual), usual
 
     try:
-        return max((",", ";", "\t", "|"), key=score)
+        return max(((mark, score(mark)) for mark in (",", ";", "\t", "|")), key=lambda one: one[1])
     except csv.Error:
-        return ","
+        return ",", (0, 1)
 
 
 def _kept_aside(data: bytes, name: str) -> IO[bytes]:

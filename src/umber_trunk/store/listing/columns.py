@@ -7,9 +7,9 @@ from collections import defaultdict
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 
-from umber_trunk.store.listing.both_ends import parted
 from umber_trunk.core.sentences import joined
 from umber_trunk.store.listing.amended import asked_about, side_by_side, with_given, with_units_row
+from umber_trunk.store.listing.both_ends import parted
 from umber_trunk.store.listing.cells import ABOUT
 from umber_trunk.store.listing.colours import is_colour
 from umber_trunk.store.listing.doubts import Answers, Questions

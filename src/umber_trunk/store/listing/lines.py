@@ -28,6 +28,8 @@ SPARE = re.compile(
 """What shops call a pin nothing goes to."""
 WIRED = frozenset(("wire", "to-pin", "both", "size", "colour", "length"))
 """What only a row of a wire says."""
+_RULE = re.compile(r"[-–—=_:+*~|. ]{3,}")
+"""A line drawn between rows."""
 _TOTAL = re.compile(rf"{TOTALS}\b", re.I)
 _REMARK = re.compile(REMARKS, re.I)
 _FIGURES = re.compile(r"[-+\d.,\s]*(?:mm|m|ft|kg)?")
@@ -114,6 +116,8 @@ class Lines:
         cells = [cell for cell in self.sheet.grid[at] if cell]
         if not cells:
             return BLANK
+        if all(_RULE.fullmatch(cell[:TELLING]) for cell in cells):
+            return _kind_of("rule")
         if at == self.layout.units_row:
             return _kind_of("units")
         start, finish = said.get("from", ""), said.get("to", "")
