@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.reading import add_reading, analysed, opened, results_of
-from umber_trunk.cli.terminal import FAULTS, SOUND, out, said_out, stoppable, value_out
+from umber_trunk.cli.terminal import FAULTS, SOUND, out, said_out, stoppable, value_out, worded
 from umber_trunk.core.errors import InputError, Wanted
 from umber_trunk.core.sentences import Message, say
 
@@ -87,14 +87,10 @@ def _check(args: argparse.Namespace) -> int:
 def _cure_out(cure: Cure) -> dict[str, Any]:
     """One way to mend a finding as JSON has it; for advice nothing stands before and after."""
     return {
-        "text": str(cure.text),
-        "text_said": said_out(cure.text),
+        **worded(text=cure.text),
         "edit": cure.edit is not None,
         "leaves": list(cure.leaves),
-        "was": str(cure.was),
-        "was_said": said_out(cure.was) if cure.was else None,
-        "then": str(cure.then),
-        "then_said": said_out(cure.then) if cure.then else None,
+        **worded(was=cure.was, then=cure.then),
     }
 
 

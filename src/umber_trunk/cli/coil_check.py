@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.reading import analysed
-from umber_trunk.cli.terminal import FAULTS, SOUND, out, said_out, stoppable
+from umber_trunk.cli.terminal import FAULTS, SOUND, out, said_out, stoppable, worded
 from umber_trunk.core.sentences import say
 
 if TYPE_CHECKING:
@@ -75,15 +75,11 @@ def _found_row(found: Judged, built: Built | None) -> dict[str, Any]:
         "odd": found.odd,
         "as_claimed": found.claimed,
         "least_mm2": found.least_mm2,
-        "verdict": str(found.verdict),
-        "verdict_said": said_out(found.verdict),
-        "next_reading": str(found.next_reading),
-        "next_reading_said": said_out(found.next_reading) if found.next_reading else None,
+        **worded(verdict=found.verdict, next_reading=found.next_reading),
         "gains_bits": {kind: round(bits, 3) for kind, bits in found.gains.items()},
         "length_m": found.length_m,
         "length_sd_m": found.length_sd_m,
-        "length": str(found.length_said),
-        "length_said": said_out(found.length_said) if found.length_said else None,
+        **worded(length=found.length_said),
         "readings": [
             {
                 "kind": one.kind,

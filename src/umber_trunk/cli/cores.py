@@ -10,7 +10,7 @@ from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.proof_list import net_of
 from umber_trunk.cli.reading import opened
-from umber_trunk.cli.terminal import FAULTS, SOUND, out, said_out
+from umber_trunk.cli.terminal import FAULTS, SOUND, out, worded
 from umber_trunk.core.sentences import say
 
 if TYPE_CHECKING:
@@ -68,16 +68,13 @@ def _identify(args: argparse.Namespace) -> int:
                 "calls": plan.calls,
                 "readings": plan.readings,
                 "possible": not plan.why,
-                "why": str(plan.why),
-                "why_said": said_out(plan.why) if plan.why else None,
+                **worded(why=plan.why),
                 "tags_ohm": list(plan.tags_ohm),
-                "told": str(plan.told),
-                "told_said": said_out(plan.told) if plan.told else None,
+                **worded(told=plan.told),
                 "steps": [
                     {
                         "at": step.at,
-                        "do": str(step.do),
-                        "do_said": said_out(step.do),
+                        **worded(do=step.do),
                         "joins": [list(cores) for cores in step.joins],
                         "reads": step.reads,
                     }

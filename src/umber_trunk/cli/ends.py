@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 import argparse
-from collections.abc import Iterable, Sequence
+from collections.abc import Sequence
 from dataclasses import asdict, replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.reading import analysed, read_design, shelf
-from umber_trunk.cli.terminal import BAD_INPUT, FAULTS, SOUND, out, rounded, said_out
+from umber_trunk.cli.terminal import BAD_INPUT, FAULTS, SOUND, out, rounded, said_out, worded
 from umber_trunk.core.errors import InputError, quoted
-from umber_trunk.core.sentences import NOTHING, Message, say
+from umber_trunk.core.sentences import NOTHING, say
 from umber_trunk.store.files import write_whole
 
 if TYPE_CHECKING:
@@ -305,10 +305,9 @@ def _strip(args: argparse.Namespace) -> int:
         out(
             {
                 "wire": args.wire,
-                "clock": str(mark),
-                "clock_said": said_out(mark) if mark else None,
+                **worded(clock=mark),
                 "ends": [_end_out(one) for one in found],
-                "cable": [asdict(replace(one, notes=())) | _notes_out(one.notes) for one in cables],
+                "cable": [asdict(replace(one, notes=())) | worded(notes=one.notes) for one in cables],
             }
         )
     elif args.svg is None:
@@ -329,19 +328,10 @@ def _strip(args: argparse.Namespace) -> int:
     return SOUND
 
 
-def _notes_out(notes: Iterable[Message]) -> dict[str, Any]:
-    """What is said of an end, in words and as values."""
-    return {"notes": [str(note) for note in notes], "notes_said": [said_out(note) for note in notes]}
-
-
 def _end_out(one: Strip) -> dict[str, Any]:
     """One end of a wire as JSON has it."""
-    pieces = [
-        asdict(replace(piece, note=NOTHING))
-        | {"note": str(piece.note), "note_said": said_out(piece.note) if piece.note else None}
-        for piece in one.pieces
-    ]
-    return asdict(replace(one, pieces=(), notes=())) | {"pieces": pieces} | _notes_out(one.notes)
+    pieces = [asdict(replace(piece, note=NOTHING)) | worded(note=piece.note) for piece in one.pieces]
+    return asdict(replace(one, pieces=(), notes=())) | {"pieces": pieces} | worded(notes=one.notes)
 
 
 def _taken_over(parts: tuple[Part, ...], shop: Path | None) -> int:

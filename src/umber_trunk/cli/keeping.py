@@ -7,7 +7,7 @@ from datetime import datetime
 from pathlib import Path
 
 from umber_trunk.cli.reading import opened
-from umber_trunk.cli.terminal import FAULTS, SOUND, out, said_out
+from umber_trunk.cli.terminal import FAULTS, SOUND, out, worded
 from umber_trunk.core.sentences import say
 from umber_trunk.store.copies import all_copies, copies_folder
 from umber_trunk.store.history import UNDO_STEPS, depth_told
@@ -66,8 +66,7 @@ def _history(args: argparse.Namespace) -> int:
     if args.json:
         out(
             {
-                "lost": list(map(str, lost)),
-                "lost_said": [said_out(one) for one in lost],
+                **worded(lost=lost),
                 "head": head,
                 "undo_steps": steps,
                 "undo_kept": UNDO_STEPS,
@@ -123,9 +122,7 @@ def _salvage(args: argparse.Namespace) -> int:
 
     found = salvage(args.file, args.output)
     if args.json:
-        lost_said = [said_out(one) for one in found.lost]
-        lost = list(map(str, found.lost))
-        out({"file": str(args.output), "taken": found.taken, "lost": lost, "lost_said": lost_said})
+        out({"file": str(args.output), "taken": found.taken, **worded(lost=found.lost)})
     else:
         of_harness = {words: found.taken.get(key, 0) for key, words in TAKEN.items()}
         of_shop = {key: many for key, many in found.taken.items() if key not in TAKEN}

@@ -7,7 +7,7 @@ import sys
 from pathlib import Path
 
 from umber_trunk.cli.reading import opened
-from umber_trunk.cli.terminal import BAD_INPUT, DOUBTS_LEFT, SOUND, out, said_out, stoppable
+from umber_trunk.cli.terminal import BAD_INPUT, DOUBTS_LEFT, SOUND, out, said_out, stoppable, worded
 from umber_trunk.core.errors import InputError, UmberError
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.harness.project import Project
@@ -177,15 +177,11 @@ def _told(args: argparse.Namespace, reading: ListReading, status: int, done: str
             {
                 "imported": status == SOUND and not args.dry_run,
                 "wires": len(reading.wires),
-                "columns": list(map(str, _columns_told(reading))),
-                "columns_said": [said_out(one) for one in _columns_told(reading)],
+                **worded(columns=_columns_told(reading)),
                 "doubts": [
                     {
                         "id": d.id,
-                        "question": d.question,
-                        "question_said": said_out(d.asks),
-                        "evidence": d.evidence,
-                        "evidence_said": said_out(d.because),
+                        **worded(question=d.asks, evidence=d.because),
                         "likeliest": d.likeliest,
                         "options": {o.key: o.words for o in d.options},
                         "options_said": [said_out(o.said) for o in d.options],
@@ -198,8 +194,7 @@ def _told(args: argparse.Namespace, reading: ListReading, status: int, done: str
                     {"sheet": f.sheet, "row": f.row, "column": f.column, "message": f.message, "said": said_out(f.said)}
                     for f in reading.faults
                 ],
-                "notes": list(map(str, reading.notes)),
-                "notes_said": [said_out(note) for note in reading.notes],
+                **worded(notes=reading.notes),
                 "changes": [{"kind": c.kind, "wire": c.wire, "detail": c.detail} for c in changes],
             }
         )

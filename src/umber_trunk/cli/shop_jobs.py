@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Any
 from umber_trunk.cli.quotes import asked_of, day_of, quote_of
 from umber_trunk.cli.reading import file_and_variant, results_of
 from umber_trunk.cli.shop import add_where, where_of
-from umber_trunk.cli.terminal import FAULTS, SOUND, out, said_out, stoppable
+from umber_trunk.cli.terminal import FAULTS, SOUND, out, stoppable, worded
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.units import counted
 
@@ -229,6 +229,5 @@ def _plain_state(one: JobState, late: int) -> dict[str, Any]:
         "proven": one.proven,
         "handed": one.handed,
         "late_days": late,
-        "holds": [str(what) for what in one.holds],
-        "holds_said": [said_out(what) for what in one.holds],
+        **worded(holds=one.holds),
     }

@@ -6,7 +6,7 @@ import argparse
 import re
 from typing import Any
 
-from umber_trunk.cli.terminal import FAULTS, SOUND, out, said_out
+from umber_trunk.cli.terminal import FAULTS, SOUND, out, said_out, worded
 from umber_trunk.core.catalog.conductors import jackets, makes, metals, show_size
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.onerun.asked_run import Judged, Run, RunAnswer
@@ -14,7 +14,7 @@ from umber_trunk.core.onerun.run import size_run
 from umber_trunk.core.onerun.said import run_said
 from umber_trunk.core.physics.fuses import CONVENTIONAL_MULTIPLE
 from umber_trunk.core.physics.packing import pack
-from umber_trunk.core.sentences import Message
+from umber_trunk.core.sentences import Message, say
 from umber_trunk.core.units import (
     parse_number,
     show_volts,
@@ -107,7 +107,7 @@ def _print_answer(answer: RunAnswer, chosen: Judged) -> None:
         print(f"  fuse {chosen.fuse_a:g} A")
     if chosen.surge_c is not None:
         print(f"  {chosen.surge_c:.0f} °C after the surge")
-    print("  An engineering estimate; the applicable code and a licensed person decide.")
+    print(f"  {say('why.estimate')}")
 
 
 def _all_the_time(chosen: Judged, run: Run) -> str:
@@ -122,8 +122,7 @@ def _answer_json(answer: RunAnswer, why: bool) -> dict[str, Any]:
         "area_mm2": round(best.size.area_mm2, 4) if chosen else None,
         "parallel": run.parallel,
         "together": run.together,
-        "lie": str(run.lie),
-        "lie_said": said_out(run.lie),
+        **worded(lie=run.lie),
         "governs": answer.governs,
         "ok": bool(chosen and chosen.ok),
         "amps": round(best.amps, 4),

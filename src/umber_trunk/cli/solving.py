@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 import numpy as np
 
 from umber_trunk.cli.reading import add_reading, analysed
-from umber_trunk.cli.terminal import out, rounded, said_out, stoppable
+from umber_trunk.cli.terminal import out, rounded, stoppable, worded
 from umber_trunk.core.sizes.twins import BAD_LUG_OHM, twins
 from umber_trunk.core.solve.margins import figures_of_case
 from umber_trunk.core.solve.solution import joints_c
@@ -43,8 +43,7 @@ def _load_json(entry: LoadFigures) -> dict[str, Any]:
         "surge_volts": None if entry.surge_v is None else rounded(entry.surge_v),
         "sag_volts": rounded(entry.sag_v),
         "wiring_drop_v": rounded(entry.wiring_v),
-        "limit": str(entry.rule),
-        "limit_said": said_out(entry.rule),
+        **worded(limit=entry.rule),
         "collapsed": entry.collapsed,
     }
 

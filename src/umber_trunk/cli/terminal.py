@@ -14,7 +14,7 @@ import os
 import sys
 import threading
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager, suppress
 from typing import Any, TextIO, TypeVar
 
@@ -206,6 +206,18 @@ def said_out(said: Message) -> dict[str, Any]:
             name: said_out(one) if isinstance(one, Message) else value_out(one) for name, one in said.values.items()
         },
     }
+
+
+def worded(**said: Message | Sequence[Message]) -> dict[str, Any]:
+    """What is said as every JSON answer has it: under its key in words, under KEY_said as `said_out` has it; null where
+    nothing is said."""
+    answer: dict[str, Any] = {}
+    for key, one in said.items():
+        if isinstance(one, Message):
+            answer |= {key: str(one), f"{key}_said": said_out(one) if one else None}
+        else:
+            answer |= {key: list(map(str, one)), f"{key}_said": list(map(said_out, one))}
+    return answer
 
 
 def value_out(value: object) -> object:

@@ -29,10 +29,10 @@ Cell = str | int | float | None
 MOST_ROWS, MOST_COLUMNS = workbook.MOST_ROWS, workbook.MOST_COLUMNS
 MOST_BYTES = 50_000_000
 MOST_CELL = 2_000
-AT_FIRST = 60
-"""Lines by which it is found what parts the cells of a text."""
 MOST_XLSX_CELL = 32_767
 SHORT_BYTES = 100_000
+AT_FIRST = 60
+"""Lines by which it is found what parts the cells of a text."""
 
 
 @dataclass(frozen=True)
@@ -190,9 +190,9 @@ def _decoded(data: bytes, name: str) -> str:
 
 
 def spaced_grid(text: str, name: str, more_than: int = 0, wider_than: int = 2) -> list[list[str]]:
-    """The cells of a table set out by spaces, as it is pasted from a page: its columns are parted where no line of it
-    has a letter, two spaces wide at least; [] for a text that is none, or that has no more
-    such lines and columns than these. A line of one piece is a cell.
+    """The cells of a table set out by spaces, as pasted from a page; [] for a text that is none, or with no more such
+    lines and columns than these. Columns are parted where no line has a letter, two spaces wide at least; a line of one
+    piece is a cell.
 
         Wire  From   To     Size
         W1    J1-1   J2-1   1.5 mm2

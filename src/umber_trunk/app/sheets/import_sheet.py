@@ -34,8 +34,6 @@ from umber_trunk.store.listing.reading import ListReading
 from umber_trunk.store.sheets import Book, Sheet, is_short, read_book
 
 AT_ONCE = 600  # rows that are read without a wait anyone would notice
-
-
 CHANGES = {"added": word("added"), "changed": word("changed"), "gone": word("gone")}
 """What a later revision does to a wire, as it is called."""
 

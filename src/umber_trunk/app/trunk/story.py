@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 from dataclasses import dataclass
+from functools import wraps
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -119,6 +120,7 @@ class _Figures:
 def needs_figures(story: Callable[[_Figures], Story]) -> Callable[[_Figures], Story]:
     """A story that is told of figures: while they are worked out nothing is said of a segment, least of all 0."""
 
+    @wraps(story)
     def told(figures: _Figures) -> Story:
         if figures.results is not None:
             return story(figures)
@@ -167,7 +169,8 @@ def measure_story(figures: _Figures) -> Story:
 def covers_story(figures: _Figures) -> Story:
     """Runs: what covers each segment, and how thick it is then."""
     limbs = {}
-    plans = figures.results.once(fetched("core.covers.dress:dressed")) if figures.results else {}
+    assert figures.results is not None
+    plans = figures.results.once(fetched("core.covers.dress:dressed"))
     for segment in figures.index.contents:
         plan = plans.get(segment)
         covers = plan.covers if plan else ()
@@ -222,9 +225,10 @@ def heat_story(figures: _Figures) -> Story:
 @needs_figures
 def ends_story(figures: _Figures) -> Story:
     """Ends: what is open at each end."""
+    assert figures.results is not None
     open_at: dict[str, int] = {}
     known: dict[str, int] = {}
-    for fit in figures.results.once(fetched("core.ends.fits:fits")) if figures.results else ():
+    for fit in figures.results.once(fetched("core.ends.fits:fits")):
         known[fit.end] = known.get(fit.end, 0) + 1
         open_at[fit.end] = open_at.get(fit.end, 0) + (not fit.ok)
     limbs = {

@@ -208,7 +208,7 @@ class _End:
                 clamp, None, [], notes, strip_mm=clamp.strip_mm, entry_mm=clamp.depth_mm, eaten_mm=clamp.strip_mm
             )
         pieces = [
-            Piece("ferrule", 0.0, ferrule.strip_mm, self.bare_mm * 1.25, _note("named", part=ferrule.name)),
+            Piece("ferrule", 0.0, ferrule.strip_mm, self.bare_mm * 1.25, Message.of("any.named", words=ferrule.name)),
             Piece("collar", ferrule.strip_mm, ferrule.strip_mm + COLLAR_MM, ferrule.collar_mm),
         ]
         return self._made(

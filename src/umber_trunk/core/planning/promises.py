@@ -237,7 +237,7 @@ def held_up(plan: Plan, at: int) -> Message:
     by_hand: dict[str, list[int]] = defaultdict(list)
     for number, one in enumerate(plan.placed):
         by_hand[one.who].append(number)
-    waits: dict[tuple[str, str], float] = defaultdict(float)
+    waits: dict[tuple[str, str], float] = defaultdict(float)  # code under plan.holds, whose or what → seconds
     seen: set[int] = set()
     index = {one.task.id: number for number, one in enumerate(plan.placed)}
     while at not in seen and plan.placed[at].start < NEVER:

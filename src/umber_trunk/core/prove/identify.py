@@ -52,12 +52,12 @@ def _alone(cores: int) -> Scheme:
     if cores == 1:
         return Scheme("alone", 1, 0, 0, 0, ())
     pairs = near_pairs(cores)
-    free = 1 if cores % 2 else Message.of("cores.do.and", one=1, two=cores)
+    free = 1 if cores % 2 else Message.of("any.and", one=1, other=cores)
     count = cores * (cores - 1) // 2
     steps = (
         Todo(
             "near",
-            Message.of("cores.do.join-pairs", pairs=pairs_said(pairs), free=free, many=2 - cores % 2),
+            Message.of("cores.do.join-pairs", pairs=_pairs_said(pairs), free=free, many=2 - cores % 2),
             tuple(pairs),
         ),
         Todo("far", Message.of("cores.do.walk-over"), reads=True),
@@ -209,7 +209,7 @@ def _within(pairs: Iterable[Pair], cores: int) -> None:
             raise ContradictionError.of("prove.no-pair-of-cores", one=one, two=two, cores=cores)
 
 
-def pairs_said(pairs: Iterable[Pair]) -> str:
+def _pairs_said(pairs: Iterable[Pair]) -> str:
     """Pairs as they are entered, the first twelve."""
     rows = [f"{one}-{two}" for one, two in pairs]
     return ", ".join(rows[:12]) + (" …" if len(rows) > 12 else "")

@@ -137,7 +137,7 @@ def _faults(events: Iterable[Event]) -> list[Lesson]:
             float(many),
             "times",
             None,
-            Message.of("lesson.where", where=where) if where else NOTHING,
+            Message.of("any.named", words=where) if where else NOTHING,
         )
         for (what, where), many in sorted(seen.items(), key=lambda row: (-row[1], row[0]))
     ]

@@ -50,7 +50,7 @@ class Option:
 
 def named(key: str, words: str = "") -> Option:
     """An answer that is called by a name: a unit, a column, a colour."""
-    return Option(key, Message.of("list.answer.named", words=words or key))
+    return Option(key, Message.of("any.named", words=words or key))
 
 
 @dataclass(frozen=True)
