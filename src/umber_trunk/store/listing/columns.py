@@ -7,12 +7,12 @@ from collections import defaultdict
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 
-from umber_trunk.core.sentences import joined
+from umber_trunk.core.sentences import Message, joined
 from umber_trunk.store.listing.amended import asked_about, side_by_side, with_given, with_units_row
 from umber_trunk.store.listing.both_ends import parted
 from umber_trunk.store.listing.cells import ABOUT
 from umber_trunk.store.listing.colours import is_colour
-from umber_trunk.store.listing.doubts import Answers, Questions
+from umber_trunk.store.listing.doubts import Answers, Questions, doubt
 from umber_trunk.store.listing.matrix import matrix_layout
 from umber_trunk.store.listing.pins import like_a_pin
 from umber_trunk.store.listing.specs import is_spec
@@ -126,7 +126,7 @@ class _Content:
     def pins_beside(self, asked: Questions) -> None:
         """Columns of pins right after both ends, under one title."""
         free = [at for at in self.cells if at not in self.columns.values()]
-        pins = [at for at in free if self.mostly(at, like_a_pin, 0.8) and self.layout.headers[at : at + 1] != ("",)]
+        pins = [at for at in free if self.mostly(at, like_a_pin, 0.5) and self.layout.headers[at : at + 1] != ("",)]
         ends = {one: self.columns[one] for one in ("from", "to") if one in self.columns}
         beside = {
             f"{one}-pin": at + 1 for one, at in ends.items() if f"{one}-pin" not in self.columns and at + 1 in pins
@@ -134,10 +134,30 @@ class _Content:
         titles = [self.title(at) for at in beside.values()]
         if len(beside) < 2 or len({re.sub(r" ?(?:a|b|1|2)$", "", title) for title in titles}) != 1:
             return
+        letters = joined("any.and", [column_letter(at) for at in beside.values()])
+        odd = [cell for at in beside.values() for cell in self.cells[at] if not like_a_pin(cell)]
+        if all(self.mostly(at, like_a_pin, 0.8) for at in beside.values()):
+            asked.note("pin-columns", columns=letters, title=titles[0])
+        elif not self._are_pins(letters, titles[0], odd, asked):
+            return
         self.columns |= beside
         self.evidence |= dict.fromkeys(beside, "beside its end, as its cells say")
-        letters = joined("any.and", [column_letter(at) for at in beside.values()])
-        asked.note("pin-columns", columns=letters, title=titles[0])
+
+    def _are_pins(self, letters: Message | str, title: str, odd: Sequence[str], asked: Questions) -> bool:
+        """Asked where a few cells are no pins: without the columns every pin of the list would be lost."""
+        said = asked.ask(
+            doubt(
+                "pins-beside",
+                ("pin", "other"),
+                "pin",
+                "--answer pins-beside={}",
+                columns=letters,
+                title=title,
+                cell=odd[0][:30],
+                more=len(odd) - 1,
+            )
+        )
+        return said == "pin"
 
     def _free(self) -> list[int]:
         """Columns no title takes, and the one of the wire's number, which may be something else."""

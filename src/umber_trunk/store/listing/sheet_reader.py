@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 
 from umber_trunk.core.catalog.conductors import parse_size
@@ -47,6 +48,8 @@ class SheetReader(SheetRules):
             for name, what in line.wrong:
                 self._fault(line, name, what)
             self._odd_cells(line)
+            for name in (name for name in line.where if (line.at, name) in self.slipped):
+                self._fault(line, name, wrong("slipped", text=line.says(name)))
             number = line.says("wire")
             if not number and not all("wire" in part for part in line.parts or [{}]):
                 self.numbered = True
@@ -313,6 +316,12 @@ class SheetReader(SheetRules):
             rows = [str(row) for row, what in self.passed if what == kind]
             shown = ", ".join(rows[:12]) + ("…" if len(rows) > 12 else "")
             self.asked.note("passed", sheet=sheet, many=len(rows), rows=shown, kind=kind)
+        above = self.layout.above(self.sheet.grid)
+        if above:
+            shown = ", ".join(str(at + 1) for at in above[:12]) + ("…" if len(above) > 12 else "")
+            self.asked.note(
+                "above", sheet=sheet, many=len(above), rows=shown, cells=_beginning(self.sheet.grid[above[0]])
+            )
         left = [f"{column_letter(at)} “{self._title(at)}”" for at in self.layout.unused(self.sheet.grid)]
         if left:
             self.asked.note("not-used", sheet=sheet, columns=", ".join(left))
@@ -320,3 +329,8 @@ class SheetReader(SheetRules):
             self.asked.note("numbered", sheet=sheet)
         if not self.pinned and self.lines:
             self.asked.note("no-pins", sheet=sheet)
+
+
+def _beginning(row: Sequence[str]) -> str:
+    """The first cells of a row, by which it is found in the list."""
+    return ", ".join([cell[:20] for cell in row if cell][:4])

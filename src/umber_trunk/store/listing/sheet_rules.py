@@ -22,6 +22,7 @@ from umber_trunk.store.listing.pins import (
     several_places,
     split_pin,
 )
+from umber_trunk.store.listing.slipped import slipped
 from umber_trunk.store.listing.specs import has_letters, spec_of
 from umber_trunk.store.listing.titles import Layout
 from umber_trunk.store.sheets import Sheet
@@ -89,6 +90,7 @@ class SheetRules:
         self.counted = self._counted()
         self.places = self._places()
         self.each_colour = self._each_colour()
+        self.slipped = slipped(self.lines, list(self.layout.columns), asked)
         self.numbered = False
 
     def _gauges(self, sizes: list[str]) -> bool:

@@ -41,6 +41,19 @@ class Layout:
         have = set(self.columns)
         return {"from", "to"} <= have or "both" in have or self.by_pin or self.matrix or {"to", "from-pin"} <= have
 
+    def above(self, grid: Sequence[Sequence[str]]) -> list[int]:
+        """Rows above the titles that are filled where wires go from and to and hold no title: they could be wires."""
+        ends = [at for name, at in self.columns.items() if name in ("from", "to", "from-pin", "to-pin", "both")]
+        titles = max(self.first_row - 1, 0)
+        return [
+            at
+            for at, row in enumerate(grid[:titles])
+            if ends
+            and all(place < len(row) and row[place] for place in ends)
+            and sum(map(bool, row)) > 2
+            and not any(cell and meaning_of(cell) for cell in row)
+        ]
+
     def unused(self, grid: Sequence[Sequence[str]]) -> list[int]:
         """Columns with something in them that nothing takes."""
         if self.matrix:
