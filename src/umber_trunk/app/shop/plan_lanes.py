@@ -143,9 +143,9 @@ class PlanLanes(QWidget):
         if self.shown is None or not self.shown.plan.placed:
             painter.setPen(theme.INK_SOFT)
             told = (
-                "Working it out …"
+                tr("Working it out …")
                 if self.shown is None
-                else "Nothing is left to plan: no accepted job has anything to make."
+                else tr("Nothing is left to plan: no accepted job has anything to make.")
             )
             painter.drawText(self.rect(), int(Qt.AlignmentFlag.AlignCenter), told)
             return

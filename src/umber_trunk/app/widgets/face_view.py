@@ -10,7 +10,7 @@ from PySide6.QtGui import QColor, QFontMetricsF, QKeyEvent, QMouseEvent, QPainte
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from umber_trunk.app import theme
-from umber_trunk.app.widgets.plot import invite
+from umber_trunk.app.widgets.plot import invite, waiting
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.hues import code_of
 from umber_trunk.core.ends.faces import Face, Spot
@@ -46,6 +46,7 @@ class FaceView(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.face: Face | None = None
+        self.given = False
         self.current = ""
         self.wrong: dict[str, str] = {}
         self.lit: dict[str, str] = {}
@@ -65,7 +66,7 @@ class FaceView(QWidget):
 
     def show_face(self, face: Face | None, wrong: dict[str, str], current: str) -> None:
         """Another face, what is wrong by label, and which cavity is chosen."""
-        self.face, self.wrong, self.current, self.stacks = face, wrong, current, {}
+        self.face, self.wrong, self.current, self.stacks, self.given = face, wrong, current, {}, True
         if face is not None:
             self.setAccessibleDescription(
                 tr("{face}, {words}; chosen {current}", face=face.name, words=face.words, current=current or "none")
@@ -91,6 +92,8 @@ class FaceView(QWidget):
         self._places.clear()
         if self.stacks:
             self._draw_stacks(painter, QRectF(self.rect()))
+        elif not self.given:
+            waiting(painter, self)
         elif self.face is None:
             invite(painter, self, tr("No catalogue part is chosen for this end. Type or pick a housing above."))
         else:

@@ -11,6 +11,7 @@ from PySide6.QtGui import QBrush, QColor, QFontMetricsF, QPainter, QPen
 from PySide6.QtWidgets import QWidget
 
 from umber_trunk.app import theme
+from umber_trunk.app.widgets.words import tr
 
 LARGEST = 22.0
 """Letters of an invitation [pt]."""
@@ -28,6 +29,11 @@ def round_steps(low: float, high: float, most: int) -> list[float]:
     step = next(power * one for one in ROUND if power * one >= rough * (1 - 1e-9))
     first = math.ceil(low / step - 1e-9)
     return [n * step for n in range(first, math.floor(high / step + 1e-9) + 1)] or [low, high]
+
+
+def waiting(painter: QPainter, pane: QWidget) -> None:
+    """What stands in a pane that nothing was given yet: until it is, nothing is said of what there is."""
+    invite(painter, pane, tr("Working it out …"))
 
 
 def invite(painter: QPainter, pane: QWidget, text: str, room: QRectF | None = None) -> None:

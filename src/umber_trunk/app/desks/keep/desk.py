@@ -189,6 +189,11 @@ class KeepDesk(SaidOfIt):
             self.rows.choose(self._wanted, quiet=True)
         chosen, self._wanted = self._wanted or self.rows.chosen_id(), ""
         self.record = next((one for one in found if f"{one.build}/{one.unit}" == chosen), found[0] if found else None)
+        self.view.nothing = (
+            tr("No unit fits these words: {words}", words=self.words.text().strip())
+            if entries
+            else tr("Nothing was built yet. Units stand here once a build is begun on the Make desk.")
+        )
         self._show_record()
 
     def _choose(self, key: str) -> None:
@@ -240,9 +245,7 @@ class KeepDesk(SaidOfIt):
         if record is None:
             self.view.show_unit(None)
             self.title.setText("")
-            self.text.setPlainText(
-                tr("Nothing was built yet. Units stand here once a build is begun on the Make desk.")
-            )
+            self.text.setPlainText(self.view.nothing)
             self.document.is_proving("keep", None)
             return
         self.title.setText(

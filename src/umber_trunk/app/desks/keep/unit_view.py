@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QSizePolicy, QToolTip
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.plain import plain_of
-from umber_trunk.app.widgets.plot import banded, invite
+from umber_trunk.app.widgets.plot import banded, invite, waiting
 from umber_trunk.app.widgets.readable import DrawnPane, Part
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.keep.portrait import FAR, Portrait, Row
@@ -44,6 +44,8 @@ class UnitView(DrawnPane):
     def __init__(self) -> None:
         super().__init__()
         self.portrait: Portrait | None = None
+        self.nothing = ""
+        """Why there is no unit to show, once that is known."""
         self.lot: tuple[Small, ...] = ()
         self.here, self.coil = "", ""
         self.hits: list[tuple[QRectF, str, str, str]] = []
@@ -78,7 +80,7 @@ class UnitView(DrawnPane):
         painter.fillRect(self.rect(), theme.PAPER_BRIGHT)
         self.hits = []
         if self.portrait is None:
-            invite(painter, self, "Nothing was built yet. Units stand here once a build is begun on the Make desk.")
+            invite(painter, self, self.nothing) if self.nothing else waiting(painter, self)
         else:
             self._draw(painter, QRectF(self.rect()).adjusted(10, 6, -10, -6), self.portrait)
         painter.end()

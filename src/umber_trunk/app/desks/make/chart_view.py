@@ -9,7 +9,7 @@ from PySide6.QtGui import QColor, QFontMetricsF, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from umber_trunk.app import theme
-from umber_trunk.app.widgets.plot import invite
+from umber_trunk.app.widgets.plot import invite, waiting
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.make.charts import rule_told
 from umber_trunk.core.make.measuring import KINDS, kind_told
@@ -22,13 +22,14 @@ class ChartView(QWidget):
     def __init__(self) -> None:
         super().__init__()
         self.run: Run | None = None
+        self.given = False
         self.setMinimumSize(320, 220)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName(tr("Control chart"))
 
     def show_run(self, run: Run | None) -> None:
         """Another run."""
-        self.run = run
+        self.run, self.given = run, True
         self.setAccessibleDescription(run.chart.told if run is not None else "")
         self.update()
 
@@ -36,7 +37,9 @@ class ChartView(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.PAPER_BRIGHT)
-        if self.run is None:
+        if not self.given:
+            waiting(painter, self)
+        elif self.run is None:
             invite(
                 painter, self, tr("Nothing was measured yet. Readings are typed at the bench, or come from a gauge.")
             )

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QSizePolicy, QToolTip
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.plain import plain_of
-from umber_trunk.app.widgets.plot import invite
+from umber_trunk.app.widgets.plot import invite, waiting
 from umber_trunk.app.widgets.readable import DrawnPane, Part
 from umber_trunk.app.widgets.words import tr
 
@@ -52,6 +52,7 @@ class LeftView(DrawnPane):
     def __init__(self) -> None:
         super().__init__()
         self.field: Field | None = None
+        self.nothing = False
         self.current: tuple[str, str] | None = None
         self.hits: list[tuple[QRectF, tuple[str, str], Cell]] = []
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -86,7 +87,9 @@ class LeftView(DrawnPane):
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.PAPER_BRIGHT)
         self.hits = []
-        if self.field is None or not self.field.kinds:
+        if self.field is None and not self.nothing:
+            waiting(painter, self)
+        elif self.field is None or not self.field.kinds:
             invite(painter, self, tr("Nothing to prove yet: enter wires first."))
         else:
             self._draw(painter, QRectF(self.rect()).adjusted(10, 6, -10, -6), self.field)

@@ -161,6 +161,7 @@ class ListPanel(Panel):
         proof = self.prove.proof
         if proof is None:
             self.rows.show_rows([])
+            self.left.nothing = not self.prove.document.design.wires
             self.left.show_field(None)
             return
         plan = proof.plan
