@@ -158,7 +158,7 @@ def test_words_of_a_file_are_shown_by_plain_widgets_alone() -> None:
                 r"\bQLabel\(|QMessageBox\.(?:warning|critical|question|information)\(|\bQMessageBox\(", text
             ), path
             for tip in re.findall(r"setToolTip\(([^)\n]*)", text):
-                assert tip.startswith(('"', "plain_of(")), f"{path.name}: {tip}"
+                assert tip.startswith(('"', 'tr("', "plain_of(")), f"{path.name}: {tip}"
         if ("RichText" in text or "setHtml" in text) and "import as_html" not in text:
             assert "import escape" in text, path
 

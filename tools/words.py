@@ -36,7 +36,23 @@ MAKERS = {
     "table": (0,),
     "Stage": (1, 2),
     "Export": (1,),
+    "Rule": (1, 2),
+    "Fact": (1,),
+    "_line": (0,),
 }
+TABLES = {
+    "ON_PICTURE": (0, 1),
+    "ON_FACE": (0, 1),
+    "ON_BOARD": (0, 1),
+    "ELSEWHERE": (0, 1),
+    "FIELDS": (1, 3),
+    "MEASURES": (0,),
+    "PAINTINGS": (0,),
+    "SHORT": (),
+    "READ_NAMES": (),
+    "HEADS": (),
+}
+"""Tables whose rows hold words to translate, and at which places; of one without places, and of a mapping, each."""
 
 
 def literal(node: ast.AST | None) -> list[str]:
@@ -53,6 +69,15 @@ def tab_of(node: ast.AST) -> list[str]:
     return literal(node.elts[0]) if isinstance(node, ast.Tuple) and len(node.elts) == 2 else []
 
 
+def told_in(table: ast.AST, places: tuple[int, ...]) -> list[str]:
+    """The words of a table: of its rows at these places, or all."""
+    rows = table.values if isinstance(table, ast.Dict) else getattr(table, "elts", [])
+    cells = [
+        cell for row in rows for cell in ([row.elts[at] for at in places] if isinstance(row, ast.Tuple) else [row])
+    ]
+    return [text for cell in cells for text in literal(cell) if re.search(r"[A-Za-z]{2}", text)]
+
+
 def words() -> dict[str, str]:
     """Text → the first file it is in."""
     found: dict[str, str] = {}
@@ -60,6 +85,9 @@ def words() -> dict[str, str]:
         for node in ast.walk(ast.parse(path.read_text("utf-8"))):
             if isinstance(node, ast.Assign) and [ast.unparse(one) for one in node.targets] == ["pages"]:
                 for text in (text for one in ast.walk(node.value) for text in tab_of(one)):  # tabs and their pages
+                    found.setdefault(text, str(path.relative_to(SOURCE)))
+            for target in node.targets if isinstance(node, ast.Assign) else ():
+                for text in told_in(node.value, TABLES[ast.unparse(target)]) if ast.unparse(target) in TABLES else ():
                     found.setdefault(text, str(path.relative_to(SOURCE)))
             if isinstance(node, ast.Call):
                 name = node.func.id if isinstance(node.func, ast.Name) else getattr(node.func, "attr", "")

@@ -495,7 +495,7 @@ class TestKeep:
         type_in(qtbot, desk.words, "coil C99")
         settled(qtbot, window)
         assert desk.rows.rows_model.rowCount() == 0
-        assert "Nothing was built" in desk.text.toPlainText()
+        assert desk.text.toPlainText() == "No unit fits these words: coil C99"
         desk.words.clear()
         type_in(qtbot, desk.words, "hand Mar")  # as it is typed
         settled(qtbot, window)

@@ -50,7 +50,7 @@ class Carrying(Pointing):
         """Writes one format; says where, or why it could not."""
         results = self.document.now
         if results is None:
-            self.say("The figures are still being worked out; try again in a moment.")
+            self.say(tr("The figures are still being worked out; try again in a moment."))
             return
         from umber_trunk.store.output import write_export  # what every stage exports: not before it is asked for
 

@@ -140,8 +140,8 @@ class Commands:
     def choose_language(self) -> None:
         """The language from the next start on: what is shown keeps the one it was said in."""
         question = tr(
-            "From the next start on. German: the stage Make, the Prove desk but for its tests, and all cautions; "
-            "elsewhere English."
+            "From the next start on. What is typed in a line, papers, and records already made stay English in any "
+            "language."
         )
         names = list(NAMES.values())
         chosen, meant = one_of(self.window, tr("Language"), question, names)
@@ -170,7 +170,7 @@ class Commands:
 
         results = self.window.document.now
         if results is None:
-            self.window.say("The figures are still being worked out; try again in a moment.")
+            self.window.say(tr("The figures are still being worked out; try again in a moment."))
             return None
         sheet = PapersSheet(self.window.document, results, self.window.export, self.window.writer.write, self.window)
         self.window.writer.wrote.connect(sheet.wrote)
@@ -248,9 +248,9 @@ class Commands:
             KeysSheet(
                 [
                     ("Everywhere", rows),
-                    ("On the picture", ON_PICTURE),
-                    ("On a connector’s face", ON_FACE),
-                    ("On the board", ON_BOARD),
+                    (tr("On the picture"), ON_PICTURE),
+                    (tr("On a connector’s face"), ON_FACE),
+                    (tr("On the board"), ON_BOARD),
                     ("Elsewhere", ELSEWHERE),
                 ],
                 self.window,

@@ -20,6 +20,7 @@ from umber_trunk.app.doorbell import Doorbell, ring
 from umber_trunk.app.settings import Settings
 from umber_trunk.app.sharing import Sharing
 from umber_trunk.app.widgets.plain import box, choice, tell
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.app.window import Window
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.errors import UmberError
@@ -98,7 +99,7 @@ class Session(QObject):
         """Opens a path, or asks for the name of a new one; says so when it can't be."""
         parent = self.window or self.welcome
         if path is None:
-            name, _ = QFileDialog.getSaveFileName(parent, "New harness", "harness.umber", "Harness (*.umber)")
+            name, _ = QFileDialog.getSaveFileName(parent, tr("New harness"), "harness.umber", "Harness (*.umber)")
             if not name:
                 return
             path = Path(name) if name.endswith(".umber") else Path(name + ".umber")
@@ -218,20 +219,22 @@ class Session(QObject):
     def _offer_to_go_on(self, error: BaseException) -> None:
         traceback.print_exception(error)
         try:
-            report = f"A report is in\n{write_report(error, f', Qt {qVersion()}')}"
+            report = tr("A report is in\n{path}", path=write_report(error, f", Qt {qVersion()}"))
         except UmberError as why:
-            report = f"{why} It begins: {type(error).__name__}: {str(error)[:200]}"
+            report = tr("{why} It begins: {error}", why=why, error=f"{type(error).__name__}: {str(error)[:200]}")
         project = self._opening
         before = _before(project)
         asked = box(
             self.window,
-            "The program met a bug of its own. Every edit shown is in the file.",
+            tr("The program met a bug of its own. Every edit shown is in the file."),
             f"{before[1]}\n\n{report}" if before else report,
             grave=True,
         )
-        stop = choice(asked, "Stop", QMessageBox.ButtonRole.RejectRole)
-        go_on = choice(asked, "Go on with the revision before", QMessageBox.ButtonRole.AcceptRole) if before else None
-        mend = choice(asked, "Mend it as it is", QMessageBox.ButtonRole.ActionRole) if self._can_stay() else None
+        stop = choice(asked, tr("Stop"), QMessageBox.ButtonRole.RejectRole)
+        go_on = (
+            choice(asked, tr("Go on with the revision before"), QMessageBox.ButtonRole.AcceptRole) if before else None
+        )
+        mend = choice(asked, tr("Mend it as it is"), QMessageBox.ButtonRole.ActionRole) if self._can_stay() else None
         asked.setEscapeButton(stop)
         asked.exec()
         chosen = asked.clickedButton()
@@ -274,9 +277,13 @@ def _before(project: ProjectFile | None) -> tuple[int, str] | None:
         return None
     if len(line) < 2:
         return None
-    return line[-2].seq, (
-        f"It is at revision {line[-1].seq}, “{line[-1].label}”. You can go on with revision {line[-2].seq}, "
-        f"“{line[-2].label}”; the other stays among the revisions."
+    return line[-2].seq, tr(
+        "It is at revision {now}, “{label}”. You can go on with revision {before}, “{label_before}”; the other stays "
+        "among the revisions.",
+        now=line[-1].seq,
+        label=line[-1].label,
+        before=line[-2].seq,
+        label_before=line[-2].label,
     )
 
 

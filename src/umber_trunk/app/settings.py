@@ -7,6 +7,7 @@ from pathlib import Path
 
 from platformdirs import user_config_path
 
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.voice import ENGLISH, NAMES
 from umber_trunk.store.state import read_state, set_aside, write_state
 
@@ -23,8 +24,10 @@ class Settings:
         self._values, self.trouble = read_state(self.path)
         if self.trouble:
             done = set_aside(self.path)
-            self.trouble += (
-                f" {'It was set aside' if done else 'It could not be set aside'}, and the usual settings are used."
+            self.trouble += " " + (
+                tr("It was set aside, and the usual settings are used.")
+                if done
+                else tr("It could not be set aside; the usual settings are used.")
             )
 
     def _write(self) -> None:

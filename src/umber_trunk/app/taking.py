@@ -11,6 +11,7 @@ from umber_trunk.app.document import Document
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.language.taken import Taken, taken
+from umber_trunk.core.sentences import say
 
 
 class Taking(QObject):
@@ -55,11 +56,11 @@ class Taking(QObject):
         if isinstance(found, UmberError):
             self.said.emit(str(found))
         elif self.document.design is not design:
-            self.said.emit("The harness has changed since these were judged; take them once more.")
+            self.said.emit(say("window.take.changed"))
         elif not found.changed:
             self.said.emit(" ".join([nothing, *_left(found)]))
         elif self.document.apply(lambda _: found.design, label):
-            rose = [f"Sizes that rose with them: {', '.join(found.raised[:8])}."] if found.raised else []
+            rose = [say("window.take.rose", wires=", ".join(found.raised[:8]))] if found.raised else []
             said = told if isinstance(told, str) else told(found.design)
             self.said.emit(" ".join([said, *rose, *_left(found)]))
 
@@ -69,5 +70,4 @@ def _left(found: Taken) -> list[str]:
     if not found.left:
         return []
     part, why = found.left[0]
-    more = f" and {len(found.left) - 1} more" if len(found.left) > 1 else ""
-    return [f"Left as it was: {part}{more}, since then: {why}"]
+    return [say("window.take.left", part=part, more=len(found.left) - 1, why=why)]

@@ -235,7 +235,7 @@ class Window(Carrying):
 
         results = self.document.now
         if results is None:
-            self.say("The figures are still being worked out; try again in a moment.")
+            self.say(tr("The figures are still being worked out; try again in a moment."))
             return None
         sheet = MendSheet(self.document, results, finding, self)
         sheet.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
@@ -298,9 +298,9 @@ class Window(Carrying):
     def ask_why(self) -> None:
         """Why is the figure in the current cell what it is?"""
         if not self.document.fresh:
-            self.say("The figures are still being worked out.")
+            self.say(tr("The figures are still being worked out."))
         elif not self.desks[self.stage].ask_why():
-            self.say("Choose a figure in a table first: volts, temperature, size, cut length.")
+            self.say(tr("Choose a figure in a table first: volts, temperature, size, cut length."))
 
     def event(self, event: QEvent) -> bool:
         if event.type() in (QEvent.Type.ShortcutOverride, QEvent.Type.HoverMove, QEvent.Type.WindowActivate):

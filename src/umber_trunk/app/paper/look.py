@@ -50,7 +50,7 @@ def draw_paper(on: OnPages, results: Results, paper: Paper, look: Look, asked: A
         draw_board_on(on(board_layout(sheets), MM_AN_INCH), made, look.board, overlap)
         many = len(sheets.tiles)
         return (
-            "One sheet, as large as the board."
+            tr("One sheet, as large as the board.")
             if many == 1
             else tr("{many} sheets, only where something lies; the index comes first.", many=many)
         )

@@ -15,7 +15,7 @@ from umber_trunk.app.widgets.desk import Desk, Panel, button, row
 from umber_trunk.app.widgets.line import Line
 from umber_trunk.app.widgets.plain import Label, plain_of
 from umber_trunk.app.widgets.plot import invite
-from umber_trunk.app.widgets.words import tr
+from umber_trunk.app.widgets.words import tr, word
 from umber_trunk.core.catalog.conductors import metals
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.sentences import say
@@ -44,7 +44,7 @@ READ_NAMES = {
 }
 
 
-TOGETHER = "all together"
+TOGETHER = word("all together")
 
 
 class _Lane(NamedTuple):
@@ -81,7 +81,7 @@ def _draw_lane(painter: QPainter, left: float, middle: float, lane: _Lane, axis:
     painter.drawText(QPointF(left, middle + tall / 3), lane.name)
     if lane.area is None or lane.reach is None:
         painter.setPen(theme.INK_SOFT)
-        painter.drawText(QPointF(axis.plot.left() + 4, middle + tall / 3), "says little of the area alone")
+        painter.drawText(QPointF(axis.plot.left() + 4, middle + tall / 3), tr("says little of the area alone"))
         return
     painter.setPen(QPen(hue, 2.2))
     low, high = map(axis.x, lane.reach)
@@ -115,9 +115,9 @@ class CheckPanel(Panel):
         self.weighed = QComboBox()
         self.weighed.setAccessibleName(tr("How it was weighed"))
         for said, value in (
-            ("weighed: nobody said", ""),
-            ("weighed bare", "bare"),
-            ("weighed with jacket", "jacketed"),
+            (tr("weighed: nobody said"), ""),
+            (tr("weighed bare"), "bare"),
+            (tr("weighed with jacket"), "jacketed"),
         ):
             self.weighed.addItem(tr(said), value)
         self.weighed.currentIndexChanged.connect(lambda _: self.judge_now())
@@ -171,8 +171,10 @@ class CheckPanel(Panel):
                 self.view.show_judged(
                     None,
                     (
-                        "Type whatever you can read off the cable: any one of them says something, three say most of "
-                        "it. A ± may follow each."
+                        tr(
+                            "Type whatever you can read off the cable: any one of them says something, three say most of "
+                            "it. A ± may follow each."
+                        )
                     ),
                 )
                 return
@@ -225,7 +227,7 @@ class EvidenceView(QWidget):
         self.built: Built | str | None = None
         self.setMinimumSize(300, 260)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setAccessibleName("Evidence")
+        self.setAccessibleName(tr("Evidence"))
 
     def show_judged(self, judged: Judged | None, said: str) -> None:
         """Another judgement, or why there is none."""
@@ -331,15 +333,16 @@ class EvidenceView(QWidget):
         painter.setFont(face)
         metrics = QFontMetricsF(face)
         lanes = [
-            _Lane(READ_NAMES[line.kind], line.area_mm2, _reach(line), abs(line.sigmas) > 2.6) for line in found.lines
+            _Lane(tr(READ_NAMES[line.kind]), line.area_mm2, _reach(line), abs(line.sigmas) > 2.6)
+            for line in found.lines
         ]
         together = (found.low_mm2, found.high_mm2)
         if found.consistent:
-            lanes.append(_Lane(TOGETHER, found.area_mm2, together, False))
+            lanes.append(_Lane(tr(TOGETHER), found.area_mm2, together, False))
         least = [found.least_mm2] if found.least_mm2 else []
         spans = [end for lane in lanes if lane.reach is not None for end in lane.reach]
         low, high = (math.log(most([*together, *spans, *least])) for most in (min, max))
-        names = [*(lane.name for lane in lanes), TOGETHER]
+        names = [*(lane.name for lane in lanes), tr(TOGETHER)]
         gutter = max(metrics.horizontalAdvance(name) for name in names) + 10
         top, tall = room.top() + metrics.height() + 4, room.height() - 2.4 * metrics.height() - 4
         many = len(found.lines) + 1

@@ -93,11 +93,11 @@ class Finder(QDialog):
 
     def __init__(self, design: Design, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Find")
+        self.setWindowTitle(tr("Find"))
         self.resize(640, 380)
         self.hits = hits_of(design)
         self.line = Line()
-        self.line.setPlaceholderText("wire, end, load, colour, circuit …")
+        self.line.setPlaceholderText(tr("wire, end, load, colour, circuit …"))
         self.line.setFont(theme.font(12))
         self.line.textChanged.connect(self._search)
         self.line.returnPressed.connect(self._go)
@@ -135,7 +135,7 @@ class Finder(QDialog):
             if not fitting
             else tr("and {left} more; type on", left=left)
             if left > 0
-            else "⏎ goes there"
+            else tr("⏎ goes there")
         )
 
     def _go(self) -> None:

@@ -76,11 +76,11 @@ class RevisionsSheet(QDialog):
         super().__init__(parent)
         self.document = document
         self.rows: list[Revision] = []
-        self.setWindowTitle("Revisions")
+        self.setWindowTitle(tr("Revisions"))
         self.resize(860, 560)
         self.told = Label()
         self.told.setWordWrap(True)
-        self.table = _table(["", "No.", "Edit", "Made", "From", "Frozen as"], 2)
+        self.table = _table(["", tr("No."), tr("Edit"), tr("Made"), tr("From"), tr("Frozen as")], 2)
         self.table.itemSelectionChanged.connect(self._chosen)
         self.table.doubleClicked.connect(lambda _: self.go())
         self.go_button = button("Go to this one", self.go, primary=True)
@@ -149,7 +149,9 @@ class RevisionsSheet(QDialog):
         one = self.chosen()
         if one is None:
             return
-        name, said = text_asked(self, "Freeze a revision", tr("Revision {seq} is built as:", seq=one.seq), text="rev A")
+        name, said = text_asked(
+            self, tr("Freeze a revision"), tr("Revision {seq} is built as:", seq=one.seq), text="rev A"
+        )
         if said:
             try:
                 self.document.project.freeze(one.seq, name)
@@ -181,10 +183,10 @@ class CopiesSheet(QDialog):
             )
         )
         told.setWordWrap(True)
-        self.table = _table(["Harness", "Day", "Size"], 0)
+        self.table = _table([tr("Harness"), tr("Day"), tr("Size")], 0)
         _fill(self.table, [(c.name, f"{c.day:%A %d %b %Y}", f"{c.size / 1e6:.2f} MB") for c in self.copies])
         self.table.doubleClicked.connect(lambda _: self.restore())
-        restore = QPushButton("Restore as a new file…")
+        restore = QPushButton(tr("Restore as a new file…"))
         restore.setProperty("primary", True)
         restore.clicked.connect(self.restore)
         restore.setEnabled(bool(copies))
@@ -208,7 +210,7 @@ class CopiesSheet(QDialog):
         copy = self.copies[at]
         name, _ = QFileDialog.getSaveFileName(
             self,
-            "Restore as a new harness",
+            tr("Restore as a new harness"),
             f"{copy.name} of {copy.day}.umber",
             "Harness (*.umber)",
             options=QFileDialog.Option.DontConfirmOverwrite,

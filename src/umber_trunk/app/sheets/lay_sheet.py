@@ -41,22 +41,22 @@ class LayDialog(QDialog):
         self.start.setCurrentIndex(self.start.findData(plan.start))
         self.start.currentIndexChanged.connect(self._restart)
         self.table = QTableWidget(0, 4)
-        self.table.setHorizontalHeaderLabels(["End", "Leaves", "Breakout from start", "Branch"])
+        self.table.setHorizontalHeaderLabels([tr("End"), tr("Leaves"), tr("Breakout from start"), tr("Branch")])
         self.table.verticalHeader().hide()
         self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
         self.table.itemChanged.connect(self._corrected)
         self.message = Label()
         self.message.setProperty("role", "fault")
         self.message.setWordWrap(True)
-        self.go = QPushButton("Lay them")
+        self.go = QPushButton(tr("Lay them"))
         self.go.setProperty("primary", True)
         self.go.setDefault(True)
         self.go.clicked.connect(self.accept_plan)
-        cancel = QPushButton("Cancel")
+        cancel = QPushButton(tr("Cancel"))
         cancel.clicked.connect(self.reject)
         layout = QVBoxLayout(self)
         layout.addWidget(heading("Lay onto trunk"))
-        layout.addLayout(row(Label("The trunk starts at"), self.start, None))
+        layout.addLayout(row(Label(tr("The trunk starts at")), self.start, None))
         layout.addWidget(
             hint(
                 "Proposed from the listed lengths; correct any breakout or branch. Ends with the same breakout leave "
@@ -76,7 +76,7 @@ class LayDialog(QDialog):
             on_trunk = one.via == self.plan.start
             cells = (
                 index.ends[one.end].name,
-                "the trunk" if on_trunk else index.ends[one.via].name,
+                tr("the trunk") if on_trunk else index.ends[one.via].name,
                 show_length(one.at_m) if on_trunk else "–",
                 show_length(one.branch_m),
             )

@@ -41,7 +41,7 @@ class LeastCopper(QDialog):
         super().__init__(parent)
         self.document = document
         self.found: Optimum | None = None
-        self.setWindowTitle("Least copper")
+        self.setWindowTitle(tr("Least copper"))
         self.resize(760, 620)
         self._number = 0
         self.kept: Optimum | None = None
@@ -59,22 +59,30 @@ class LeastCopper(QDialog):
         self.verdict = Label()
         self.verdict.setWordWrap(True)
         self.table = QTableWidget(0, 4)
-        self.table.setHorizontalHeaderLabels(["Wire", "Name", "Now", "Then"])
+        self.table.setHorizontalHeaderLabels([tr("Wire"), tr("Name"), tr("Now"), tr("Then")])
         self.table.verticalHeader().hide()
         self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
         self.table.horizontalHeader().setSectionResizeMode(QHeaderView.ResizeMode.Stretch)
-        self.go = QPushButton("Apply as one edit")
+        self.go = QPushButton(tr("Apply as one edit"))
         self.go.setProperty("primary", True)
         self.go.clicked.connect(self.apply)
-        self.stop = QPushButton("Stop searching")
+        self.stop = QPushButton(tr("Stop searching"))
         self.stop.clicked.connect(self._stop)
-        cancel = QPushButton("Close")
+        cancel = QPushButton(tr("Close"))
         cancel.clicked.connect(self.reject)
         layout = QVBoxLayout(self)
         layout.addWidget(heading("Least copper for the whole harness"))
         layout.addWidget(hint("All free sizes are chosen together; locked wires stay. Weights say what counts."))
         layout.addLayout(
-            row(Label("kilogram"), self.mass, Label("its price"), self.cost, Label("one more size"), self.sizes, None)
+            row(
+                Label(tr("kilogram")),
+                self.mass,
+                Label(tr("its price")),
+                self.cost,
+                Label(tr("one more size")),
+                self.sizes,
+                None,
+            )
         )
         layout.addLayout(row(self.bar, self.stop))
         layout.addWidget(self.closing)
@@ -101,7 +109,7 @@ class LeastCopper(QDialog):
         weights = Weights(self.mass.value(), self.cost.value(), self.sizes.value())
         self.go.setEnabled(False)
         if weights == Weights(0, 0, 0):
-            self.verdict.setText("Give at least one weight above zero.")
+            self.verdict.setText(tr("Give at least one weight above zero."))
             self._search.drop()
             return
         design, shelf = self.document.design, self.document.shelf
@@ -109,7 +117,7 @@ class LeastCopper(QDialog):
         number, self.kept = self._number, None
         self.closing.clear()
         self.stop.setEnabled(True)
-        self.verdict.setText("Searching …")
+        self.verdict.setText(tr("Searching …"))
 
         def search(wanted: Wanted) -> Optimum:
             def on(share: float) -> bool:
@@ -129,7 +137,7 @@ class LeastCopper(QDialog):
         """The best so far, which stays when the search is stopped."""
         if number == self._number:
             self.kept = found
-            self._tell(found, "So far: " if found.met else "")
+            self._tell(found, tr("So far: ") if found.met else "")
             self.go.setEnabled(bool(found.changes) and found.met)
 
     def _stop(self) -> None:
@@ -137,7 +145,7 @@ class LeastCopper(QDialog):
         self._search.drop()
         if self.kept is None:
             self.stop.setEnabled(False)
-            self.verdict.setText("Stopped before anything was found; the sizes are as they were.")
+            self.verdict.setText(tr("Stopped before anything was found; the sizes are as they were."))
         else:
             self._show(self.kept, "Stopped. ")
 
@@ -162,16 +170,16 @@ class LeastCopper(QDialog):
         index = index_of(self.document.design)
         self.table.setRowCount(len(found.changes))
         for at, change in enumerate(found.changes):
-            before = show_size(change.before) if change.before else "not chosen"
+            before = show_size(change.before) if change.before else tr("not chosen")
             cells = (change.wire_id, index.wires[change.wire_id].name, before, show_size(change.after))
             for place, text in enumerate(cells):
                 self.table.setItem(at, place, QTableWidgetItem(text))
         state = (
-            "there is nothing to size"
+            tr("there is nothing to size")
             if not found.sizes
-            else "every limit holds"
+            else tr("every limit holds")
             if found.met
-            else "but not every limit can be met"
+            else tr("but not every limit can be met")
         )
         self.verdict.setText(
             tr(

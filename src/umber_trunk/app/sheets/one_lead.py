@@ -171,7 +171,7 @@ class OneLead(QDialog):
         fed = (
             tr("at {amps:.1f} A", amps=chosen.amps)
             if chosen.amps == chosen.amps
-            else "the load can’t be fed at all through it"
+            else tr("the load can’t be fed at all through it")
         )
         fuse = tr(", fuse {fuse_a:g} A", fuse_a=chosen.fuse_a) if chosen.fuse_a is not None else ""
         self.told.setText(

@@ -111,13 +111,13 @@ class PapersSheet(QDialog):
         self.units.setAccessibleName(tr("Units"))
         self.measure, self.sheet, self.board = QComboBox(), QComboBox(), QComboBox()
         for box, rows, now, name in (
-            (self.measure, MEASURES, project.units, "Units of measure"),
-            (self.sheet, SHEETS, project.paper, "Sheet"),
+            (self.measure, MEASURES, project.units, tr("Units of measure")),
+            (self.sheet, SHEETS, project.paper, tr("Sheet")),
             (
                 self.board,
                 [(one.upper() if len(one) == 2 else one.capitalize(), one) for one in SHEET_NAMES],
                 project.board.sheet,
-                "Sheet for the board",
+                tr("Sheet for the board"),
             ),
         ):
             for label, data in rows:
@@ -126,7 +126,7 @@ class PapersSheet(QDialog):
             box.setAccessibleName(tr(name))
         self.lying, self.two_sided = QCheckBox(tr("Lying")), QCheckBox(tr("Both sides"))
         self.lying.setChecked(project.landscape)
-        self.two_sided.setToolTip("Each sheet begins on a front")
+        self.two_sided.setToolTip(tr("Each sheet begins on a front"))
         self.whole = QCheckBox(tr("Whole pages"))
 
     def _ways_out(self) -> None:
@@ -219,7 +219,7 @@ class PapersSheet(QDialog):
         if not pages:
             self.preview.say(said)
             return
-        self.told.setText(f"{'One page' if len(pages) == 1 else f'{len(pages)} pages'}. {said}")
+        self.told.setText(f"{tr('One page') if len(pages) == 1 else tr('{count} pages', count=len(pages))}. {said}")
         self.preview.show_pages(pages)
 
     @property

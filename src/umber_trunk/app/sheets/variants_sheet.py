@@ -29,7 +29,7 @@ from umber_trunk.app.trunk.small import paint_small
 from umber_trunk.app.widgets.asked import text_asked
 from umber_trunk.app.widgets.desk import button, heading, hint, row
 from umber_trunk.app.widgets.plain import Label, plain_of, tell
-from umber_trunk.app.widgets.words import tr
+from umber_trunk.app.widgets.words import tr, word
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.harness.model import Design
@@ -41,7 +41,7 @@ from umber_trunk.core.lengths.wire_lengths import wire_lengths
 from umber_trunk.core.results import Results
 from umber_trunk.store.project import ProjectFile
 
-BARE = "without options"
+BARE = word("without options")
 NAME = int(Qt.ItemDataRole.UserRole)
 
 
@@ -94,13 +94,13 @@ class VariantsSheet(QDialog):
         self.list.setWordWrap(True)
         self.list.setMinimumWidth(320)
         self.first, self.second = QComboBox(), QComboBox()
-        self.first.setAccessibleName("One variant")
-        self.second.setAccessibleName("The other")
+        self.first.setAccessibleName(tr("One variant"))
+        self.second.setAccessibleName(tr("The other"))
         self.trunks, self.sums = TwoTrunks(), Label()
         self.sums.setWordWrap(True)
         self.table = QTableWidget(0, 3)
-        self.table.setAccessibleName("What differs")
-        self.table.setHorizontalHeaderLabels(["", "What", "Differs"])
+        self.table.setAccessibleName(tr("What differs"))
+        self.table.setHorizontalHeaderLabels(["", tr("What"), tr("Differs")])
         self.table.verticalHeader().hide()
         self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
         for column, how in enumerate(
@@ -156,7 +156,7 @@ class VariantsSheet(QDialog):
                 f"not {one.table} {one.id}" for one in option.without
             ]
             parts += [f"{one.table} {one.id}: {one.field}" for one in option.changes]
-            self._add(option.id, f"{option.id}\n{option.name or 'option'}: {', '.join(parts) or 'nothing yet'}")
+            self._add(option.id, f"{option.id}\n{option.name or 'option'}: {', '.join(parts) or tr('nothing yet')}")
         for variant in design.variants:
             self._add(variant.id, f"{variant.id}\n{variant.name or 'variant'}: {' + '.join(variant.options) or BARE}")
         names = [*(one.id for one in design.variants), *(one.id for one in design.options), BARE]
@@ -211,7 +211,7 @@ class VariantsSheet(QDialog):
                 item = QTableWidgetItem(text)
                 item.setToolTip(plain_of(text))
                 self.table.setItem(at, column, item)
-        self.sums.setText("Working out what it comes to …")
+        self.sums.setText(tr("Working out what it comes to …"))
         shelf = self.document.shelf
 
         def work(wanted: Wanted) -> str:
@@ -222,11 +222,13 @@ class VariantsSheet(QDialog):
     def new_option(self) -> None:
         """What is chosen on the picture is there only with an option that is named now."""
         if not self.chosen_ends:
-            tell(self, "Choose the ends that are there only with it on the picture first, then open Variants again.")
+            tell(
+                self, tr("Choose the ends that are there only with it on the picture first, then open Variants again.")
+            )
             return
         name, meant = text_asked(
             self,
-            "New option",
+            tr("New option"),
             tr("{chosen_ends}: there only with which option?", chosen_ends=", ".join(self.chosen_ends)),
         )
         if meant and name.strip():
@@ -237,7 +239,7 @@ class VariantsSheet(QDialog):
         """A name for some options, as “full = winch + lamps”."""
         there = " + ".join(option.id for option in self.document.design.options)
         text, meant = text_asked(
-            self, "New variant", tr("Its name, =, and its options with + between: {there}", there=there), ""
+            self, tr("New variant"), tr("Its name, =, and its options with + between: {there}", there=there), ""
         )
         name, _, options = text.partition("=")
         if meant and name.strip():
@@ -265,7 +267,7 @@ class VariantsSheet(QDialog):
         """The first of the two as a harness file of its own."""
         name = self.first.currentText()
         stem = self.document.path.with_name(f"{self.document.path.stem}-{name}.umber".replace(" ", "-"))
-        chosen, _ = QFileDialog.getSaveFileName(self, "A harness of its own", str(stem), "Harness (*.umber)")
+        chosen, _ = QFileDialog.getSaveFileName(self, tr("A harness of its own"), str(stem), "Harness (*.umber)")
         if not chosen:
             return
         try:

@@ -118,17 +118,29 @@ class Welcome(QWidget):
 
     def _ways(self) -> QGridLayout:
         ways = (
-            ("A loom to make", "Say what it feeds, line by line.", lambda: self.wants_file.emit(None)),
-            ("One lead", "Its size, drop, heat and fuse, without a file.", self.one_lead),
-            ("A wire list", "A shop's list, read with its doubts, into a new harness.", self._list),
-            ("A plug to replace", "Look it over, note what was where, see what matches.", lambda: self._open("repair")),
-            ("A cable to judge", "Is it what it is sold as? By mass, ohms, diameters, strands.", self.judge_cable),
+            (tr("A loom to make"), tr("Say what it feeds, line by line."), lambda: self.wants_file.emit(None)),
+            (tr("One lead"), tr("Its size, drop, heat and fuse, without a file."), self.one_lead),
+            (tr("A wire list"), tr("A shop's list, read with its doubts, into a new harness."), self._list),
             (
-                "A built unit",
-                "As it was built: coils, tools, hands, readings, what is left.",
+                tr("A plug to replace"),
+                tr("Look it over, note what was where, see what matches."),
+                lambda: self._open("repair"),
+            ),
+            (
+                tr("A cable to judge"),
+                tr("Is it what it is sold as? By mass, ohms, diameters, strands."),
+                self.judge_cable,
+            ),
+            (
+                tr("A built unit"),
+                tr("As it was built: coils, tools, hands, readings, what is left."),
                 lambda: self._open("unit"),
             ),
-            ("Practice", "Find faults hidden in a finished harness, with as few readings as can be.", self.practice),
+            (
+                "Practice",
+                tr("Find faults hidden in a finished harness, with as few readings as can be."),
+                self.practice,
+            ),
         )
         grid = QGridLayout()
         grid.setSpacing(10)

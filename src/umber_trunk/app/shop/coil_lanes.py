@@ -20,7 +20,7 @@ class CoilLanes(QWidget):
         super().__init__(parent)
         self.shown: ShopLook | None = None
         self.lit = ""
-        self.setAccessibleName("Coils and what is reserved on them")
+        self.setAccessibleName(tr("Coils and what is reserved on them"))
 
     def show_look(self, shown: ShopLook) -> None:
         """The shelf as it stands."""
@@ -64,7 +64,7 @@ class CoilLanes(QWidget):
             painter.drawText(
                 self.rect(),
                 int(Qt.AlignmentFlag.AlignCenter),
-                "No coil is on the shelf: umber shelf reads a stock list.",
+                tr("No coil is on the shelf: umber shelf reads a stock list."),
             )
             return
         by: dict[str, list[tuple[float, float, str]]] = {}

@@ -56,13 +56,13 @@ class JobActs(QMainWindow):
 
     def new_job(self) -> None:
         """A job of a harness at its newest revision: how many, for whom, until when."""
-        name, _ = QFileDialog.getOpenFileName(self, "Of which harness?", str(self.path.parent), "Harness (*.umber)")
+        name, _ = QFileDialog.getOpenFileName(self, tr("Of which harness?"), str(self.path.parent), "Harness (*.umber)")
         if not name:
             return
-        question = (
+        question = tr(
             "How many, for whom, until when? As 3; Gull pier; 2026-12-20. A variant is named in front: bare; 3; …"
         )
-        text, meant = text_asked(self, "New job", question, "1; ; ")
+        text, meant = text_asked(self, tr("New job"), question, "1; ; ")
         if meant:
             try:
                 variant, said = typed_job(text)
@@ -84,7 +84,9 @@ class JobActs(QMainWindow):
             return
         proven = shown.seen.beside(job).seen.proven
         ready = ",".join(str(unit) for unit in sorted(proven - set(job.handed)))
-        text, meant = text_asked(self, "Handed over", "Which units went out? Those that are proven stand here.", ready)
+        text, meant = text_asked(
+            self, tr("Handed over"), tr("Which units went out? Those that are proven stand here."), ready
+        )
         units = [part.strip() for part in text.split(",") if part.strip()]
         if not meant or not units:
             return
@@ -114,7 +116,7 @@ class JobActs(QMainWindow):
         if len(job.handed) < job.units:
             why, meant = text_asked(
                 self,
-                "Close it",
+                tr("Close it"),
                 tr(
                     "{count} of {units} units went out. Why is {job} closed?",
                     count=len(job.handed),

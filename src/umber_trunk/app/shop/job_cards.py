@@ -25,7 +25,7 @@ class JobCards(QListWidget):
         super().__init__(parent)
         self.shown: ShopLook | None = None
         self.setItemDelegate(_Card(self))
-        self.setAccessibleName("Jobs")
+        self.setAccessibleName(tr("Jobs"))
         self.setVerticalScrollMode(QListWidget.ScrollMode.ScrollPerPixel)
         self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
 
@@ -119,7 +119,7 @@ class _Card(QStyledItemDelegate):
         else:
             painter.setPen(theme.BROKEN)
             painter.drawText(
-                picture, int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap), "no harness to read"
+                picture, int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap), tr("no harness to read")
             )
         self._words(painter, inside.adjusted(wide + 12, 0, 0, 0), state, shown)
         painter.restore()
@@ -156,11 +156,11 @@ def _due(state: JobState, shown: ShopLook) -> tuple[str, bool]:
     late = state.late(shown.day)
     if late:
         return tr("{late} d late", late=late), True
-    return (tr("due {due}", due=state.job.due) if state.job.due else "no day promised"), False
+    return (tr("due {due}", due=state.job.due) if state.job.due else tr("no day promised")), False
 
 
 def _well(state: JobState) -> str:
-    return "" if state.state in (CLOSED, CANCELLED) else "nothing known holds it up"
+    return "" if state.state in (CLOSED, CANCELLED) else tr("nothing known holds it up")
 
 
 def _ladder(painter: QPainter, room: QRectF, state: JobState, font: object, fine: QFontMetricsF) -> None:

@@ -39,12 +39,12 @@ class ListPane(QWidget):
         self._file = file
         self._look: ShopLook | None = None
         self.kind = QComboBox()
-        self.kind.setAccessibleName("List")
+        self.kind.setAccessibleName(tr("List"))
         for kind in SHOWN:
             self.kind.addItem(kind.capitalize(), kind)
         self.told = hint("")
         self.table = QTableWidget()
-        self.table.setAccessibleName("Rows of the list")
+        self.table.setAccessibleName(tr("Rows of the list"))
         self.table.verticalHeader().hide()
         self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
         self.table.setSelectionBehavior(QTableWidget.SelectionBehavior.SelectRows)
@@ -97,7 +97,7 @@ class ListPane(QWidget):
 
     def read(self) -> None:
         """Rows of a table, all of them or none."""
-        name, _ = QFileDialog.getOpenFileName(self, "Rows from which table?", "", TABLES)
+        name, _ = QFileDialog.getOpenFileName(self, tr("Rows from which table?"), "", TABLES)
         if name:
             self.read_from(Path(name))
 
@@ -121,7 +121,7 @@ class ListPane(QWidget):
     def write(self) -> None:
         """The list as a table."""
         kind = self.kind.currentData()
-        name, _ = QFileDialog.getSaveFileName(self, "The list as a table", f"{kind}.xlsx", "Tables (*.xlsx *.csv)")
+        name, _ = QFileDialog.getSaveFileName(self, tr("The list as a table"), f"{kind}.xlsx", "Tables (*.xlsx *.csv)")
         if not name or self._look is None:
             return
         rows = table(kind, self._look.shop.rows(kind))

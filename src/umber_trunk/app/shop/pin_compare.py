@@ -22,14 +22,14 @@ class PinCompare(QWidget):
         super().__init__(parent)
         self.devices: tuple[Device, ...] = ()
         self.first, self.second = QComboBox(), QComboBox()
-        self.first.setAccessibleName("First device")
-        self.second.setAccessibleName("Second device")
+        self.first.setAccessibleName(tr("First device"))
+        self.second.setAccessibleName(tr("Second device"))
         self.answer = Label()
         self.answer.setWordWrap(True)
         self.facts = hint("")
         self.table = QTableWidget(0, 5)
-        self.table.setAccessibleName("Pins of both devices")
-        self.table.setHorizontalHeaderLabels(["", "Pin", "First", "Second", "What differs"])
+        self.table.setAccessibleName(tr("Pins of both devices"))
+        self.table.setHorizontalHeaderLabels(["", tr("Pin"), tr("First"), tr("Second"), tr("What differs")])
         self.table.verticalHeader().hide()
         self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
         self.table.setSelectionBehavior(QTableWidget.SelectionBehavior.SelectRows)
@@ -64,7 +64,7 @@ class PinCompare(QWidget):
         known = {device.id: device for device in self.devices}
         one, other = known.get(self.first.currentData()), known.get(self.second.currentData())
         if one is None or other is None:
-            self.answer.setText("No device is known yet: umber devices take or import brings one in.")
+            self.answer.setText(tr("No device is known yet: umber devices take or import brings one in."))
             self.table.setRowCount(0)
             return
         found = compared(one, other)
@@ -91,6 +91,8 @@ class PinCompare(QWidget):
 def _facts(device: Device) -> str:
     by = f"{device.who or 'nobody named'} {device.when}".strip()
     open_ = (
-        tr(", {count} pins not measured", count=len(device.unmeasured)) if device.unmeasured else ", every pin measured"
+        tr(", {count} pins not measured", count=len(device.unmeasured))
+        if device.unmeasured
+        else tr(", every pin measured")
     )
     return tr("{device}: by {by}{open}.", device=device.name, by=by, open=open_)

@@ -90,7 +90,7 @@ class PlanLanes(QWidget):
         self.way, self.lit = "hand", ""
         self.bars: list[Bar] = []
         self.setMouseTracking(True)
-        self.setAccessibleName("The plan in lanes")
+        self.setAccessibleName(tr("The plan in lanes"))
 
     def show_plan(self, shown: ShopPlan) -> None:
         """A plan."""

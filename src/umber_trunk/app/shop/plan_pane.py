@@ -27,7 +27,7 @@ from umber_trunk.app.shop.plan_lanes import WAYS, PlanLanes
 from umber_trunk.app.widgets.asked import text_asked
 from umber_trunk.app.widgets.desk import button, heading, row
 from umber_trunk.app.widgets.plain import Label, plain_of, tell
-from umber_trunk.app.widgets.words import tr
+from umber_trunk.app.widgets.words import tr, word
 from umber_trunk.core.errors import UmberError, Wanted
 from umber_trunk.core.planning.tasks import late_of
 from umber_trunk.core.planning.what_if import otherwise
@@ -50,7 +50,7 @@ if TYPE_CHECKING:
     from umber_trunk.app.shop.shop_look import ShopLook
 
 HEADS = ("Job", "Ready, 50 %", "Ready, 90 %", "Due", "Late in 100", "Held up by")
-ASKED = (
+ASKED = word(
     "One thing otherwise: hours:JO:tue 18:00-20:00, tool:press-1, first:J103, later:D1:7 or split:J105:3. "
     "Nothing ends it."
 )
@@ -87,15 +87,15 @@ class PlanPane(QWidget):
         self.lanes = PlanLanes()
         self.lanes.picked.connect(self.picked)
         self.way = QComboBox()
-        self.way.setAccessibleName("Lanes by")
+        self.way.setAccessibleName(tr("Lanes by"))
         self.way.addItems([tr("by {way}", way=way) for way in WAYS])
         self.way.currentIndexChanged.connect(lambda at: self.lanes.show_way(WAYS[at]))
         self.told, self.today = Label(), Label()
         for label in (self.told, self.today):
             label.setWordWrap(True)
         self.table = QTableWidget(0, len(HEADS))
-        self.table.setAccessibleName("When each job is ready")
-        self.table.setHorizontalHeaderLabels(list(HEADS))
+        self.table.setAccessibleName(tr("When each job is ready"))
+        self.table.setHorizontalHeaderLabels([tr(one) for one in HEADS])
         self.table.verticalHeader().hide()
         self.table.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
         self.table.setSelectionBehavior(QTableWidget.SelectionBehavior.SelectRows)
@@ -167,7 +167,7 @@ class PlanPane(QWidget):
         shown, instead, said = self._shown, self.instead, self._now
         if shown is None:
             return
-        self.told.setText("Planning …")
+        self.told.setText(tr("Planning …"))
 
         def work(wanted: Wanted) -> Worked | str:
             try:
@@ -217,7 +217,7 @@ class PlanPane(QWidget):
         self.told.setText(said)
         self._promises(found)
         hands = [f"{who}: {now.task.job} {now.task.what}" for who, now, _ in today(found.plan.plan) if now is not None]
-        self.today.setText("Now   " + "   ".join(hands) if hands else "Nobody has anything to do now.")
+        self.today.setText(tr("Now") + "   " + "   ".join(hands) if hands else tr("Nobody has anything to do now."))
 
     def _promises(self, found: Worked) -> None:
         beside = {one.job: one for one in found.other.ready} if found.other is not None else {}
@@ -250,7 +250,7 @@ class PlanPane(QWidget):
 
     def ask(self) -> None:
         """What if one thing were otherwise."""
-        text, meant = text_asked(self, "What if…", ASKED, self.instead)
+        text, meant = text_asked(self, tr("What if…"), tr(ASKED), self.instead)
         if meant:
             self.instead = text.strip()
             self.plan_again()

@@ -201,7 +201,7 @@ class ShopWindow(JobActs):
         self._stamp = self._stamped()
         path, day, ratio, before = self.path, self.day, self.devicePixelRatioF(), self.shown
         if self.shown is None:
-            self.told.setText("Looking at every job …")
+            self.told.setText(tr("Looking at every job …"))
 
         def work(wanted: Wanted) -> ShopLook | str:
             try:
@@ -260,7 +260,7 @@ class ShopWindow(JobActs):
     def _chosen(self) -> None:
         state = self.shown.state(self.cards.chosen) if self.shown is not None else None
         if state is None:
-            self.title.setText("No job yet")
+            self.title.setText(tr("No job yet"))
             self.holds.setText("umber job new FILE makes one of a harness.")
             self.offer.say("")
             return
@@ -268,7 +268,9 @@ class ShopWindow(JobActs):
         self.title.setText(f"{job.id}  {job.customer}: {job.units} × {job.harness}, {state.told}")
         marks = [f"• {what}" for what in state.holds]
         self.holds.setText(
-            "\n".join(marks) if marks else "Nothing known holds it up: by its harness, its log, the shelf and the day."
+            "\n".join(marks)
+            if marks
+            else tr("Nothing known holds it up: by its harness, its log, the shelf and the day.")
         )
         self.lanes.light(job.id)
         self.plan.lanes.light(job.id)
@@ -282,7 +284,7 @@ class ShopWindow(JobActs):
             return
         if job.repair is not None:
             done = tr(" Done: {done}.", done=job.repair.done) if job.repair.done else ""
-            where = "What it takes is worked out at the unit, on the desk Keep."
+            where = tr("What it takes is worked out at the unit, on the desk Keep.")
             self.offer.say(
                 tr(
                     "A repair of {unit}: {found}.{done} {where}",
@@ -293,7 +295,7 @@ class ShopWindow(JobActs):
                 )
             )
             return
-        self.offer.say("Working it out …")
+        self.offer.say(tr("Working it out …"))
         self._ask_page(self.offer, lambda wanted: offer_pages(shown, job, inside, wanted))
 
     def _draw_page(self) -> None:
@@ -350,7 +352,7 @@ def _standing(shown: ShopLook) -> list[str]:
         + (
             tr(", {count} sizes run short", count=len({s.what for s in shown.plan.short}))
             if shown.plan.short
-            else ", enough for all"
+            else tr(", enough for all")
         )
     )
     if shown.orders:

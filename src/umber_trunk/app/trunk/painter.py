@@ -313,7 +313,7 @@ class TrunkPainter:
         painter.setFont(theme.font(8))
         x = line.left()
         folded = sum(bool(tag.fold) for tag in self.layout.tags)
-        how = "" if theme.on_paper() else ": click one, or Space, to open it; Ctrl + wheel widens"
+        how = "" if theme.on_paper() else tr(": click one, or Space, to open it; Ctrl + wheel widens")
         parts: list[tuple[QColor | None, str]] = [
             *self.story.legend,
             *([(None, tr("{folded} folded{how}", folded=folded, how=how))] if folded else []),

@@ -21,6 +21,7 @@ from umber_trunk.app.trunk.story import Story
 from umber_trunk.app.trunk.tags import measured
 from umber_trunk.app.trunk.wish import Shown, Wish
 from umber_trunk.app.widgets.readable import PartsForReaders
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.picture.layout import Layout
@@ -239,8 +240,10 @@ class PictureShown(QWidget):
         painter.drawText(
             self.rect(),
             int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap),
-            "The trunk draws itself from what you enter.\nStart with the source, in the line below:  supply 24 V at "
-            "battery",
+            tr(
+                "The trunk draws itself from what you enter.\nStart with the source, in the line below:  supply 24 V at "
+                "battery"
+            ),
         )
 
     def paint_over(self, painter: QPainter) -> None:

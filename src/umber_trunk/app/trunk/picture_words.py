@@ -59,7 +59,7 @@ def described(index: Index, subject: Subject, layout: Layout) -> str:
         zone = index.zones.get(segment.zone or "")
         air = f", {zone.name} {zone.ambient_c:g} °C" if zone else ""
         measure = segment.measure
-        loop = ", closes a loop" if part in layout.loops else ""
+        loop = tr(", closes a loop") if part in layout.loops else ""
         return tr(
             "{part}: {ends}, {length_m} ± {plus_minus_m} ({method}), {count} wires{air}{loop}",
             part=part,
@@ -93,11 +93,11 @@ def told_parts(hits: Hits, design: Design, story: Story | None) -> list[Part]:
                 story is not None and story.limbs[one.part].alarm,
             )
         elif one.table == "folds":
-            name, alarm = "folded branch", "✕" in one.text
+            name, alarm = tr("folded branch"), "✕" in one.text
         else:
             name, alarm = (
                 tr("end {name}", name=index.ends[one.part].name),
                 story is not None and story.leaves[one.part].alarm,
             )
-        found.append((one.box, name, f"{one.text}{', needs a look' if alarm else ''}"))
+        found.append((one.box, name, f"{one.text}{tr(', needs a look') if alarm else ''}"))
     return found

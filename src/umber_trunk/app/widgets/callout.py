@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QAbstractItemView, QApplication, QFrame, QHBoxLayo
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.plain import Label
+from umber_trunk.app.widgets.words import tr
 
 STAYS_MS = 15_000
 WIDEST = 460
@@ -22,7 +23,7 @@ class Callout(QFrame):
         self._window = window
         self.label = Label()
         self.label.setWordWrap(True)
-        self.label.setAccessibleName("Refused")
+        self.label.setAccessibleName(tr("Refused"))
         layout = QHBoxLayout(self)
         layout.setContentsMargins(10, 7, 10, 7)
         layout.addWidget(self.label)

@@ -27,7 +27,7 @@ class DoubtsView(QWidget):
         self.spots: dict[str, tuple[float, float]] = {}
         self.setMinimumHeight(230)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setAccessibleName("The inferred trunk with its doubts")
+        self.setAccessibleName(tr("The inferred trunk with its doubts"))
 
     def show_tree(self, found: Inferred, called: Callable[[str], str]) -> None:
         """Another proposal."""
@@ -95,7 +95,7 @@ class DoubtsView(QWidget):
 
     def _legend(self, painter: QPainter, room: QRectF, found: Inferred) -> None:
         """What the lines mean, and what to do next."""
-        words = "solid: every tree that fits agrees; broken: they differ"
+        words = tr("solid: every tree that fits agrees; broken: they differ")
         if found.next is not None:
             a, b = (next(p for p, ends in found.points.items() if end in ends) for end in (found.next.a, found.next.b))
             words += tr(

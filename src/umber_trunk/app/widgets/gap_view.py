@@ -22,7 +22,7 @@ class GapView(QWidget):
         self._say = say
         self.setMinimumHeight(150)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName("What is found and what is proven")
+        self.setAccessibleName(tr("What is found and what is proven"))
 
     def clear(self) -> None:
         """Starts over."""
@@ -40,7 +40,7 @@ class GapView(QWidget):
 
     def _open(self, best: float, floor: float | None) -> str:
         if floor is None or best <= 0:
-            return "no bound yet"
+            return tr("no bound yet")
         return tr("{best:.1f} % open", best=100 * max(best - floor, 0.0) / best)
 
     def paintEvent(self, _: QPaintEvent) -> None:
@@ -53,7 +53,7 @@ class GapView(QWidget):
             painter.drawText(
                 self.rect(),
                 Qt.AlignmentFlag.AlignCenter,
-                "The best so far and what nothing can be under, as they close.",
+                tr("The best so far and what nothing can be under, as they close."),
             )
         else:
             self._draw(painter, QRectF(self.rect()).adjusted(10, 12, -10, -12))

@@ -178,8 +178,8 @@ class RowsModel(QAbstractTableModel):
             return self.told(row, at)[1]
         if role == TOOLTIP:
             tips = [self.told(row, at)[0]]
-            tips += ["Double-click or press F2 to correct it."] if column.edit else []
-            tips += ["Press F1 to see why."] if column.why else []
+            tips += [tr("Double-click or press F2 to correct it.")] if column.edit else []
+            tips += [tr("Press F1 to see why.")] if column.why else []
             return plain_of("\n".join(tips))
         return None
 

@@ -25,7 +25,7 @@ class StairsView(QWidget):
         self.rows: list[Stairs] = []
         self.setMinimumHeight(140)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setAccessibleName("Volts of the loop as stairs")
+        self.setAccessibleName(tr("Volts of the loop as stairs"))
 
     def show_rows(self, rows: Sequence[Stairs]) -> None:
         """Another loop's stairs."""
@@ -49,7 +49,7 @@ class StairsView(QWidget):
         painter.fillRect(self.rect(), theme.PAPER_BRIGHT)
         painter.setFont(theme.font(9))
         if not self.rows:
-            invite(painter, self, "Choose a loop that is fed: its volts stand here as stairs.")
+            invite(painter, self, tr("Choose a loop that is fed: its volts stand here as stairs."))
         else:
             self._draw(painter, QRectF(self.rect()).adjusted(46, 24, -10, -22))
         painter.end()
@@ -69,7 +69,11 @@ class StairsView(QWidget):
         painter.drawText(
             QPointF(room.left() - 40, room.top() - 8),
             QFontMetricsF(painter.font()).elidedText(
-                f"{first.name}: at {currents} mA, the darker the more; dotted at −20 °C",
+                tr(
+                    "{loop}: at {currents} mA, the darker the more; dotted at −20 °C",
+                    loop=first.name,
+                    currents=currents,
+                ),
                 Qt.TextElideMode.ElideRight,
                 room.width() + 40,
             ),

@@ -26,7 +26,7 @@ class StripView(QWidget):
         self.mark = ""
         self.setMinimumHeight(190)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setAccessibleName("Strip drawing")
+        self.setAccessibleName(tr("Strip drawing"))
 
     def show_strip(self, strip: Strip | None, cable: CableStrip | None = None, mark: str = "") -> None:
         """Another end, the stepped strip of its cable, the mark for a stiff lead's clock angles."""

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import Edit, Table, change, measured, put
 from umber_trunk.core.harness.end import EndKind
@@ -98,7 +99,7 @@ def zone_named(design: Design, text: str) -> str | None:
     name = text.strip()
     zone = zone_id(design, name) if name else None
     if name and zone is None:
-        names = ", ".join(z.name for z in design.zones) or "none yet; name one in a load’s line, “in bilge 30C wet”"
+        names = ", ".join(z.name for z in design.zones) or tr("none yet; name one in a load’s line, “in bilge 30C wet”")
         raise InputError.of("window.no-zone-known", name=name, names=names)
     return zone
 

@@ -31,7 +31,7 @@ class WhiskersView(QWidget):
         self.at = 0
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
-        self.setAccessibleName("How sure each verdict is")
+        self.setAccessibleName(tr("How sure each verdict is"))
 
     def show_rows(self, rows: Sequence[tuple[Sure, str]]) -> None:
         """Verdicts and the names to show them by."""
@@ -86,7 +86,7 @@ class WhiskersView(QWidget):
         if self.rows:
             self._draw(painter, QRectF(self.rect()).adjusted(8, 0, -8, 0))
         else:
-            invite(painter, self, "Each verdict stands here with what its doubts do to it, once it is worked out.")
+            invite(painter, self, tr("Each verdict stands here with what its doubts do to it, once it is worked out."))
         painter.end()
 
     def _draw(self, painter: QPainter, room: QRectF) -> None:

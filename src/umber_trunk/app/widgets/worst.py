@@ -34,7 +34,7 @@ class WorstLine(QWidget):
         self.show_button = QPushButton(tr("Show it"))
         self.show_button.clicked.connect(self._show)
         self.mend_button = QPushButton(tr("Mend  F5"))
-        self.mend_button.setToolTip("Edits that were tried and mend it, each with its before and after")
+        self.mend_button.setToolTip(tr("Edits that were tried and mend it, each with its before and after"))
         self.mend_button.clicked.connect(self.mend)
         self.next_button = QPushButton(tr("Next  F8"))
         self.next_button.clicked.connect(self.step)

@@ -47,7 +47,7 @@ def part_told(document: Document, one: WireEnd, field: str) -> str:
 def cavity_told(document: Document, one: WireEnd | None) -> str:
     """The chosen cavity in one line."""
     if one is None:
-        return "Arrow keys or a label typed choose a cavity; Space looks from the other side."
+        return tr("Arrow keys or a label typed choose a cavity; Space looks from the other side.")
     worn = [part_told(document, one, field) for field in ("part", "seal", "ferrule", "shrink")]
     colour = f"{one.wire.colour}/{one.wire.stripe}" if one.wire.stripe else one.wire.colour
     size = show_size(one.wire.size) if one.wire.size else ""

@@ -28,7 +28,7 @@ from umber_trunk.app.widgets.line import Line
 from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.strip_view import StripView
 from umber_trunk.app.widgets.telling import Telling
-from umber_trunk.app.widgets.words import tr
+from umber_trunk.app.widgets.words import tr, word
 from umber_trunk.core.catalog.parts import Housing
 from umber_trunk.core.ends.assign import WORN, assign, fill_run, set_fitting, set_housing, swap
 from umber_trunk.core.ends.covering import fitted
@@ -41,7 +41,7 @@ from umber_trunk.core.ends.wire_ends import WireEnd, places_of
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.index import index_of
 
-NO_PART = "no catalogue part"
+NO_PART = word("no catalogue part")
 FITS, REPAIR = 2, 5
 
 
@@ -88,8 +88,10 @@ class EndsDesk(Desk):
         self.reasons = hint("")
         self.schools = self.table("House practice", "practice", school_columns(document), lambda r: r.field)
         self.schools.current.connect(self._school_moved)
-        before = "What must be done before what, at the chosen end: shrink, seals and nuts go on before the strip."
-        schools = "Where good builders disagree. Type the number of a school to keep it; fits, strips and order follow."
+        before = tr("What must be done before what, at the chosen end: shrink, seals and nuts go on before the strip.")
+        schools = tr(
+            "Where good builders disagree. Type the number of a school to keep it; fits, strips and order follow."
+        )
         self.repair, self.halves, self.place = RepairPanel(self), HalvesPanel(self), PlacePanel(self)
         swap_two = button("Swap two", self.swap_chosen, tip="Changes the wires of two chosen rows")
         fill = button(
@@ -110,7 +112,7 @@ class EndsDesk(Desk):
         right = column(line, self._stack)
         self.telling = Telling(
             document,
-            "What the ends get",
+            tr("What the ends get"),
             "Say what they get:  housing Cockle 2-way M, plug on lamp 1 to lamp 6   ·   blanks free on ecu   ·   "
             "contact … on all   ·   take ends",
         )
@@ -132,9 +134,9 @@ class EndsDesk(Desk):
         mend = (
             tr("{wrong} not met", wrong=wrong)
             if wrong
-            else "all met"
+            else tr("all met")
             if found
-            else "nothing known of any end yet: choose a housing, a stud or a part"
+            else tr("nothing known of any end yet: choose a housing, a stud or a part")
         )
         parts = {part for one in known.fittings.values() for part in (one.part, one.seal, one.ferrule) if part}
         told = tr("{count} fits judged, {mend}", count=len(found), mend=mend)
@@ -143,7 +145,7 @@ class EndsDesk(Desk):
             if isfinite(known.cost) and known.cost:
                 over = 100 * max(known.cost - known.bound, 0.0) / known.cost
                 told += (
-                    ", no fewer would do"
+                    tr(", no fewer would do")
                     if over < 0.5
                     else tr(", at most {over:.0f} % over the fewest possible", over=over)
                 )
@@ -265,7 +267,9 @@ class EndsDesk(Desk):
 
     def take(self) -> None:
         """Makes all proposals the chosen parts."""
-        self.taking.take("ends", "parts as proposed", "The proposed parts are chosen.", "Every end has its parts.")
+        self.taking.take(
+            "ends", "parts as proposed", tr("The proposed parts are chosen."), tr("Every end has its parts.")
+        )
 
     def _rows_chosen(self) -> list[WireEnd]:
         known = {f"{one.wire.id} {one.side}": one for one in places_of(self.document.design, self.document.shelf).ends}
@@ -275,7 +279,7 @@ class EndsDesk(Desk):
         """Two chosen rows of the pin map change their cavities."""
         rows, end_id = self._rows_chosen(), self.end.currentData()
         if len(rows) != 2:
-            self.said.emit("Choose two rows of the pin map to swap (Ctrl + click).")
+            self.said.emit(tr("Choose two rows of the pin map to swap (Ctrl + click)."))
             return
         a, b = (one.label for one in rows)
         self.document.apply(lambda design: swap(design, end_id, a, b, self.document.shelf), f"swap {a} and {b}")
@@ -284,7 +288,7 @@ class EndsDesk(Desk):
         """The chosen rows' wires go into the cavities from a label on."""
         wires, end_id = [one.wire.id for one in self._rows_chosen()], self.end.currentData()
         if not wires:
-            self.said.emit("Choose rows of the pin map to fill with (Shift + ↓).")
+            self.said.emit(tr("Choose rows of the pin map to fill with (Shift + ↓)."))
             return
         label, ok = text_asked(self, tr("Fill from"), tr("From which cavity on?"))
         if ok and label.strip():

@@ -88,9 +88,9 @@ class HalvesPanel(EndPanel):
             told = (
                 tr("{many} not straight through", many=many)
                 if many
-                else "straight through: like cavities have the same wire"
+                else tr("straight through: like cavities have the same wire")
                 if rows
-                else "nothing to compare: no wire goes to either"
+                else tr("nothing to compare: no wire goes to either")
             )
         self.face.show_face(face, {row.label: str(row.what) for row in rows if row.what}, "")
         self.rows.show_rows(rows)

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QVBoxLayout, QWidget
 
 from umber_trunk.app.widgets.desk import Desk, hint
 from umber_trunk.app.widgets.rows_model import Column
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.parts import Base, Boot, CablePart, Ferrule, Housing, Shrink
 from umber_trunk.core.catalog.shelf import Shelf
 from umber_trunk.core.ends.assign import carrying, set_cable, set_fitting
@@ -86,10 +87,16 @@ def _of_end(design: Design, end: End, shelf: Shelf) -> list[Fact]:
 
     found = [
         Fact(
-            "stud", "Stud its lugs go on", f"{exact(end.stud_mm)} mm" if end.stud_mm else "", "8 mm", length("stud_mm")
+            "stud",
+            tr("Stud its lugs go on"),
+            f"{exact(end.stud_mm)} mm" if end.stud_mm else "",
+            "8 mm",
+            length("stud_mm"),
         ),
-        Fact("room", "Room behind it", f"{exact(end.room_mm)} mm" if end.room_mm else "", "60 mm", length("room_mm")),
-        Fact("mates", "End of this harness it plugs into", _end_name(design, end.mates), "tide logger", mates),
+        Fact(
+            "room", tr("Room behind it"), f"{exact(end.room_mm)} mm" if end.room_mm else "", "60 mm", length("room_mm")
+        ),
+        Fact("mates", tr("End of this harness it plugs into"), _end_name(design, end.mates), "tide logger", mates),
     ]
     for body in end.housings:
 
@@ -107,9 +114,9 @@ def _of_end(design: Design, end: End, shelf: Shelf) -> list[Fact]:
             found.append(
                 Fact(
                     f"other {body.id}",
-                    "Half it plugs into",
+                    tr("Half it plugs into"),
                     shelf.name(body.other) if body.other else "",
-                    "its mate from the catalogue",
+                    tr("its mate from the catalogue"),
                     other,
                 )
             )
@@ -121,7 +128,7 @@ def _of_wire(design: Design, one: WireEnd, shelf: Shelf) -> list[Fact]:
     kinds: tuple[tuple[str, type[Base], str], ...] = (
         ("ferrule", Ferrule, "Anchor ferrule 1.5 mm²"),
         ("shrink", Shrink, "Sheath shrink 2:1, 9.5 mm"),
-        ("boot", Boot, "a battery boot"),
+        ("boot", Boot, tr("a battery boot")),
     )
 
     def worn(field: str, kind: type[Base]) -> Callable[[str], Edit]:
@@ -146,15 +153,17 @@ def _of_wire(design: Design, one: WireEnd, shelf: Shelf) -> list[Fact]:
         found.append(
             Fact(
                 field,
-                f"{field.capitalize()} on {wire.id}",
+                tr("{what} on {wire}", what=tr(field.capitalize()), wire=wire.id),
                 shelf.name(part) if part else "",
                 example,
                 worn(field, kind),
             )
         )
     angle = "" if fitting.clock_deg is None else f"{fitting.clock_deg:g}°"
-    found.append(Fact("clock", f"Angle of {wire.id}’s lug, seen from its start", angle, "90", clock))
-    found.append(Fact("folded", f"{wire.id} folded double", "yes" if fitting.folded else "", "yes", folded))
+    found.append(Fact("clock", tr("Angle of {wire}’s lug, seen from its start", wire=wire.id), angle, "90", clock))
+    found.append(
+        Fact("folded", tr("{wire} folded double", wire=wire.id), "yes" if fitting.folded else "", "yes", folded)
+    )
     if wire.cable:
         cable = next((row for row in design.cables if row.id == wire.cable), None)
 
@@ -165,7 +174,7 @@ def _of_wire(design: Design, one: WireEnd, shelf: Shelf) -> list[Fact]:
         found.append(
             Fact(
                 "cable",
-                f"Cable {wire.cable}",
+                tr("Cable {cable}", cable=wire.cable),
                 shelf.name(cable.part) if cable and cable.part else "",
                 "Heron rubber cord A, 3 × 1.5 mm²",
                 cabled,

@@ -38,7 +38,7 @@ class RepairPanel(EndPanel):
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
         self.looks = desk.table("Looked over", "looks", self._look_columns(), lambda r: r.field)
-        self.map = desk.table("Old map and new", "old map", self._map_columns(), lambda r: r.label)
+        self.map = desk.table("Old map and new", tr("old map"), self._map_columns(), lambda r: r.label)
         self.verdict = Label()
         self.verdict.setWordWrap(True)
         self.verdict.setMinimumWidth(430)

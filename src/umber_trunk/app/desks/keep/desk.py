@@ -94,11 +94,11 @@ class KeepDesk(SaidOfIt):
         self.page = QComboBox()
         self.page.setAccessibleName(tr("What of the unit"))
         for name, words in (
-            ("record", "as it was built"),
-            ("tests", "its proof"),
-            ("repair", "for a repair"),
-            ("compare", "beside another unit"),
-            ("upgrade", "to another revision"),
+            ("record", tr("as it was built")),
+            ("tests", tr("its proof")),
+            ("repair", tr("for a repair")),
+            ("compare", tr("beside another unit")),
+            ("upgrade", tr("to another revision")),
         ):
             self.page.addItem(tr(words), name)
         self.page.currentIndexChanged.connect(lambda _: self._show_record())
@@ -209,7 +209,7 @@ class KeepDesk(SaidOfIt):
             self.log.setText(f"✕ {why}")
             return
         by = ", ".join(
-            f"{known.get(key) or name}{'' if key in known else ' (new here)'}" for key, name in trust.by.items()
+            f"{known.get(key) or name}{'' if key in known else tr(' (new here)')}" for key, name in trust.by.items()
         )
         tail = trust.entries - trust.signed_to
         told = tr("Every entry is as it was written; signed by {by}.", by=by or "nobody") + (

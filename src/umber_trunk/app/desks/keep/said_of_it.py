@@ -62,7 +62,7 @@ class SaidOfIt(Desk):
     def deviate(self) -> None:
         """Something that is otherwise than planned."""
         if self.record is not None:
-            said = name_and_what(self, "Deviation", tr("Who decided, and what (name: what)?"))
+            said = name_and_what(self, tr("Deviation"), tr("Who decided, and what (name: what)?"))
             if said is not None:
                 self._log("deviation", {"says": said[1], "who": said[0]})
 
@@ -70,7 +70,7 @@ class SaidOfIt(Desk):
         """A repair; the proof begins anew."""
         if self.record is None:
             return
-        said = name_and_what(self, "Mended", tr("Who mended, and what (name: what)?"))
+        said = name_and_what(self, tr("Mended"), tr("Who mended, and what (name: what)?"))
         if said is not None:
             self._log("mended", {"says": said[1], "who": said[0]})
 

@@ -43,17 +43,17 @@ def ahead(
 ) -> tuple[str, tuple[int, Upgrade] | None]:
     """What brings a unit to another revision, in words, and the way there."""
     if revision is None:
-        return "There is no other revision.", None
+        return tr("There is no other revision."), None
     found = plan_upgrade(project, f"{record.build}/{record.unit}", int(revision), parts, known)
     differs = compare(project.design_at(record.revision), project.design_at(int(revision))).wires
     rows = [
         found.told,
         "",
-        f"wires added: {', '.join(differs.added) or 'none'}",
-        f"wires gone: {', '.join(differs.gone) or 'none'}",
+        tr("wires added: {wires}", wires=", ".join(differs.added) or tr("none")),
+        tr("wires gone: {wires}", wires=", ".join(differs.gone) or tr("none")),
         *(f"{one.id}: " + "; ".join(f"{what} {a} → {b}" for what, a, b in one.what) for one in differs.changed),
         "",
-        "To do:",
+        tr("To do:"),
         *(f"  {key}" for key in found.todo[:400]),
     ]
     return "\n".join(rows), (int(revision), found)
@@ -71,7 +71,7 @@ def unit_columns() -> list[Column]:
 
     def state(one: UnitRecord) -> str:
         if one.was is not None and one.proven is None and not one.moved_to and not one.faulty:
-            return "△ proof ended"
+            return tr("△ proof ended")
         return {"proven": "✓ proven", "faulty": "✕ faulty", "proven in simulation": "simulated"}.get(
             one.state, one.state
         )
@@ -87,17 +87,27 @@ def unit_columns() -> list[Column]:
     ]
 
 
+def _line(name: str, said: str) -> str:
+    """One thing that stands of a unit: what, in a column of its own, and how."""
+    return f"{tr(name):<10} {said}"
+
+
 def open_of(record: UnitRecord) -> list[str]:
     """What stands first of a unit: who took it as it is, what is left, what was struck."""
     rows = []
     if record.as_is is not None:
         event, act = record.as_is
-        rows.append(f"as it is   taken by {act.who}, {moment(event.at_ms)}: {act.why}")
+        rows.append(
+            _line("as it is", tr("taken by {who}, {when}: {why}", who=act.who, when=moment(event.at_ms), why=act.why))
+        )
     if record.left:
-        rows.append(f"to make    {record.left} of {record.steps} steps")
-    rows += [f"struck     entry {one.n}, {one.kind}, by {act.who}: {act.why}" for one, _, act in record.struck]
+        rows.append(_line("to make", tr("{left} of {steps} steps", left=record.left, steps=record.steps)))
+    rows += [
+        _line("struck", tr("entry {n}, {kind}, by {who}: {why}", n=one.n, kind=one.kind, who=act.who, why=act.why))
+        for one, _, act in record.struck
+    ]
     if record.earlier:
-        rows.append("planned    by an earlier format; planned once more and frozen since")
+        rows.append(_line("planned", tr("by an earlier format; planned once more and frozen since")))
     return rows
 
 
@@ -106,43 +116,43 @@ def proven_told(record: UnitRecord) -> str:
     if record.proven is not None:
         return ""
     if record.was is not None:
-        return "not now: "
-    return "not yet: " if record.why else "not yet"
+        return tr("not now: ")
+    return tr("not yet: ") if record.why else tr("not yet")
 
 
 def record_told(record: UnitRecord) -> str:
     """Everything that stands of a unit: when, who, of which coils, with which tools, what went wrong."""
     rows = [
-        f"begun      {moment(record.begun_ms)}",
-        f"last entry {moment(record.last_ms)}",
-        f"hands      {', '.join(sorted(record.hands)) or 'not said'}",
-        f"proven     {proven_told(record)}{record.why}",
+        _line("begun", moment(record.begun_ms)),
+        _line("last entry", moment(record.last_ms)),
+        _line("hands", ", ".join(sorted(record.hands)) or tr("not said")),
+        _line("proven", f"{proven_told(record)}{record.why}"),
         *open_of(record),
         "",
-        "Coils",
+        tr("Coils"),
         *(f"  {coil}: {', '.join(sorted(wires))}" for coil, wires in sorted(record.coils.items())),
         "",
-        "Tools and settings",
+        tr("Tools and settings"),
         *(f"  {tool}{', ' + setting if setting else ''}" for tool, setting in sorted(record.tools)),
     ]
     if record.found:
-        rows += ["", "Likeliest faults", *(f"  ✕ {act.says}" for _, act in record.found)]
+        rows += ["", tr("Likeliest faults"), *(f"  ✕ {act.says}" for _, act in record.found)]
     if record.said:
         rows += [
             "",
-            "Deviations, releases, repairs",
+            tr("Deviations, releases, repairs"),
             *(f"  {said_of(act)}, {act.who}, {moment(event.at_ms)}" for event, act in record.said),
         ]
     if record.remakes or record.scrapped:
         rows += [
             "",
-            "Started over",
+            tr("Started over"),
             *(f"  {act.wire} {act.side if isinstance(act, Remake) else ''} {act.why}" for _, act in rows_again(record)),
         ]
     if record.readings:
         rows += [
             "",
-            "Measured at the bench",
+            tr("Measured at the bench"),
             *(
                 f"  {act.what} {act.value:g} {act.unit}: {act.verdict}  {event.step.partition('|')[2]}"
                 for event, act in record.readings
@@ -159,19 +169,23 @@ def tests_told(record: UnitRecord) -> str:
         a, b = act.a[:34], act.b[:34]
         rows.append(f"{'✓' if act.ok else '✕'} {act.n or '+':>3} {act.test:<10} {read:>9}  {a}{' – ' + b if b else ''}")
     if record.before:
-        rows += ["", f"{len(record.before)} tests before are records: what was tested then isn’t what there is now."]
+        rows += [
+            "",
+            tr(
+                "{count} tests before are records: what was tested then isn’t what there is now.",
+                count=len(record.before),
+            ),
+        ]
     return "\n".join(rows) or tr("Not tested yet: prove it on the Prove desk.")
 
 
 def repair_told(found: Any) -> str:
     """What is left at each end, what it would take to make all anew, what happened to it."""
-    rows = ["Remakes left at each end, and what a start takes:", ""]
-    rows += [
-        f"  {'✕' if not end.times else ' '} {end.wire:<8} {end.place:<28} {end.times} left, {end.left_mm:.0f} mm   "
-        f"{', '.join(end.parts)}"
-        for end in found.ends
-    ]
-    rows += ["", "Parts, if every end were made anew:", *(f"  {count} × {part}" for part, count in found.buy)]
+    rows = [tr("Remakes left at each end, and what a start takes:"), ""]
+    for end in found.ends:
+        left = f"{tr('{times} left', times=end.times)}, {end.left_mm:.0f} mm"
+        rows.append(f"  {'✕' if not end.times else ' '} {end.wire:<8} {end.place:<28} {left}   {', '.join(end.parts)}")
+    rows += ["", tr("Parts, if every end were made anew:"), *(f"  {count} × {part}" for part, count in found.buy)]
     if found.story:
-        rows += ["", "What happened to it:", *(f"  {row}" for row in found.story)]
+        rows += ["", tr("What happened to it:"), *(f"  {row}" for row in found.story)]
     return "\n".join(rows)

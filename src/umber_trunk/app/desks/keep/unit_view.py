@@ -53,7 +53,7 @@ class UnitView(DrawnPane):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumSize(360, 240)
-        self.setAccessibleName("The unit")
+        self.setAccessibleName(tr("The unit"))
 
     def show_unit(self, portrait: Portrait | None, lot: tuple[Small, ...] = (), here: str = "", coil: str = "") -> None:
         """Another unit, with its lot; `coil`: whose wires are lit in all of them."""
@@ -97,14 +97,14 @@ class UnitView(DrawnPane):
         self._rows(
             painter,
             QRectF(body.left(), body.top(), half, body.height()),
-            "Measured at its ends, between their limits",
+            tr("Measured at its ends, between their limits"),
             one.crimps,
         )
         if one.tests:
             self._rows(
                 painter,
                 QRectF(body.right() - half, body.top(), half, body.height()),
-                "Its proof, each in its band",
+                tr("Its proof, each in its band"),
                 one.tests,
             )
         y = body.bottom() + 4
@@ -161,7 +161,7 @@ class UnitView(DrawnPane):
             painter.drawText(
                 QRectF(room.left(), room.top() + line + 4, room.width(), line * 2),
                 int(Qt.TextFlag.TextWordWrap),
-                "nothing was measured at the bench yet",
+                tr("nothing was measured at the bench yet"),
             )
             return
         free = room.height() - line - 6
@@ -213,8 +213,8 @@ class UnitView(DrawnPane):
         """The coils its wires came from; the chosen one is lit across the lot."""
         metrics, x = QFontMetricsF(painter.font()), room.left()
         painter.setPen(theme.INK_SOFT)
-        painter.drawText(QRectF(x, room.top(), 90, room.height()), int(Qt.AlignmentFlag.AlignVCenter), "from coils")
-        x += metrics.horizontalAdvance("from coils") + 10
+        painter.drawText(QRectF(x, room.top(), 90, room.height()), int(Qt.AlignmentFlag.AlignVCenter), tr("from coils"))
+        x += metrics.horizontalAdvance(tr("from coils")) + 10
         rows = sorted(one.coils, key=lambda row: row[0] != self.coil)  # the chosen one stands first
         for n, (coil, wires) in enumerate(rows):
             text = f"{coil}  {len(wires)}"

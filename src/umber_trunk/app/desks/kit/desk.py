@@ -116,7 +116,9 @@ class KitDesk(TabbedDesk):
             Column("Cut", lambda r: f"{r.cut_m:.3f} m", right=True, why=self._why_cut, key=lambda r: r.cut_m),
             Column(
                 "",
-                lambda r: " ".join([f"× {r.count}" if r.count > 1 else "", "straight run" if r.provisional else ""]),
+                lambda r: " ".join(
+                    [f"× {r.count}" if r.count > 1 else "", tr("straight run") if r.provisional else ""]
+                ),
                 colour=lambda r: theme.TIGHT_TEXT if r.provisional else None,
                 width=-1,
             ),

@@ -33,7 +33,7 @@ class InsteadSheet(QDialog):
             ("wire", self.wire),
             ("size", self.new_size),
             ("colour", self.colour),
-            ("who decides", self.who),
+            (tr("who decides"), self.who),
             ("why", self.why),
         ):
             widget.setAccessibleName(tr(said))

@@ -180,7 +180,7 @@ class CoilsPanel(Panel):
         bound = (
             tr("at least {bound_m:.2f} m by any plan that leaves as few short", bound_m=plan.bound_m)
             if plan.waste_m > 0
-            else "nothing is wasted"
+            else tr("nothing is wasted")
         )
         self.summary.setText(
             tr(
@@ -216,7 +216,7 @@ class CoilsPanel(Panel):
 
     def _for(self) -> str:
         many = self.units.value()
-        return tr("{many} more {many|unit|units}", many=many) if many else "what is left to cut"
+        return tr("{many} more {many|unit|units}", many=many) if many else tr("what is left to cut")
 
     def _told(self) -> None:
         """The cuts of the chosen coil, in their order."""
@@ -260,7 +260,7 @@ class CoilsPanel(Panel):
         except UmberError as why:
             document.refused.emit(str(why))
             return
-        before = f" The list before is kept in {kept}: read it to bring it back." if kept else ""
+        before = tr(" The list before is kept in {kept}: read it to bring it back.", kept=kept) if kept else ""
         self.desk.said.emit(tr("{count} coils are on the shelf.{before}", count=len(coils), before=before))
         document.look()
         self.show_now()
@@ -280,7 +280,7 @@ class CoilsPanel(Panel):
 
     def waive(self) -> None:
         """Somebody says that no shelf is read for this harness."""
-        said = name_and_what(self, "Without a shelf", tr("Who goes without, and why (name: why)?"))
+        said = name_and_what(self, tr("Without a shelf"), tr("Who goes without, and why (name: why)?"))
         if said is not None:
             try:
                 self.desk.document.project.floor.waive(*said)
@@ -377,7 +377,7 @@ class CoilsPanel(Panel):
             Column("On it", lambda r: f"{r.left_m:.2f} m", right=True, key=lambda r: r.left_m, width=84),
             Column(
                 "Then left",
-                lambda r: f"{rest(r):.2f} m" + (", too short" if lost(r) else ""),
+                lambda r: f"{rest(r):.2f} m" + (tr(", too short") if lost(r) else ""),
                 right=True,
                 key=rest,
                 colour=lambda r: theme.BROKEN if lost(r) else None,

@@ -68,7 +68,7 @@ class ShelfView(DrawnPane):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setMinimumHeight(110)
-        self.setAccessibleName("The shelf")
+        self.setAccessibleName(tr("The shelf"))
 
     def show_coils(self, coils: Sequence[OnShelf], current: str = "") -> None:
         """What lies on it now."""

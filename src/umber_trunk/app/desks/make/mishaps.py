@@ -137,8 +137,8 @@ class Mishaps(AtBench):
         if build is not self.build:
             return
         if max(one.size) > MOST_PX:
-            whole = f"whole, {one.size[0]} × {one.size[1]} px: some MB in the file"
-            sizes = [f"{MOST_PX} px: a strand outside its barrel is seen well", whole]
+            whole = tr("whole, {wide} × {tall} px: some MB in the file", wide=one.size[0], tall=one.size[1])
+            sizes = [tr("{px} px: a strand outside its barrel is seen well", px=MOST_PX), whole]
             chosen, ok = one_of(self, tr("Photograph"), tr("How large is it kept?"), sizes)
             if not ok:
                 return

@@ -58,7 +58,7 @@ class NeedsDesk(Desk):
         self.line = SayingLine()
         self.line.wants_next.connect(self._take_suggestion)
         self.suggested: list[str] = []
-        self.line.setAccessibleName("Enter a load in one line")
+        self.line.setAccessibleName(tr("Enter a load in one line"))
         self.line.setFont(theme.font(11.5))
         self.line.textChanged.connect(self._read)
         self.line.returnPressed.connect(self.enter_line)
@@ -141,9 +141,14 @@ class NeedsDesk(Desk):
         if not text.strip():
             example = EXAMPLE if self.document.design.supplies else FIRST
             self.understood.setText(
-                f"<span style='color:{theme.INK_SOFT.name()}'>Say it in one line, in any order: what, how much, "
-                "surge, duty, at where, in which zone, run how far, from where.<br>For example: "
-                f"&nbsp;<b>{escape(example)}</b></span>"
+                f"<span style='color:{theme.INK_SOFT.name()}'>"
+                + escape(
+                    tr(
+                        "Say it in one line, in any order: what, how much, surge, duty, at where, in which zone, run "
+                        "how far, from where."
+                    )
+                )
+                + f"<br>{escape(tr('For example:'))} &nbsp;<b>{escape(example)}</b></span>"
             )
             self.enter_button.setEnabled(False)
             return
@@ -226,7 +231,7 @@ class NeedsDesk(Desk):
         analysis = self.document.results if self.document.fresh else None
         entry = analysis.figures.loads.get(self.loads.chosen_id()) if analysis else None
         if analysis is None or entry is None or not np.isfinite(entry.volts):
-            self.metre.setText("Choose a load to see what a metre less to it is worth.")
+            self.metre.setText(tr("Choose a load to see what a metre less to it is worth."))
             return
         worth = metre_of(analysis.figures, entry.load.id)
         self.metre.setText(
@@ -245,8 +250,8 @@ class NeedsDesk(Desk):
         self.taking.take(
             "fit fuses",
             "fit fuses",
-            "Every fuse that can be rated has its rating.",
-            "No fuse is without a rating that could be given.",
+            tr("Every fuse that can be rated has its rating."),
+            tr("No fuse is without a rating that could be given."),
         )
 
     def place_missing_fuses(self) -> None:
@@ -256,5 +261,5 @@ class NeedsDesk(Desk):
         def told(after: Design) -> str:
             return "; ".join(fuses_between(before, after))[:200] + "."
 
-        nothing = "Every feed has its fuse; what a smaller fuse can't mend, a thicker wire must."
+        nothing = tr("Every feed has its fuse; what a smaller fuse can't mend, a thicker wire must.")
         self.taking.take("place fuses", "place fuses", told, nothing)

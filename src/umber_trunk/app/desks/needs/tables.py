@@ -6,6 +6,7 @@ from umber_trunk.app.desks.needs.rules import rule_text, set_rule
 from umber_trunk.app.document import Document
 from umber_trunk.app.widgets.rows_model import Column
 from umber_trunk.app.widgets.typed import end_frame, end_kind, end_zone, parsed, zone_flags
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.harness.edits import rename
 from umber_trunk.core.harness.end import End
 from umber_trunk.core.harness.index import index_of
@@ -124,7 +125,7 @@ def converter_columns() -> list[Column]:
 def rule_columns(document: Document) -> list[Column]:
     """The rules of the house, each with what it does."""
     return [
-        Column("House rule", lambda r: r.name, width=330),
+        Column("House rule", lambda r: tr(r.name), width=330),
         Column(
             "Value",
             lambda r: rule_text(document.design, r),
@@ -132,7 +133,7 @@ def rule_columns(document: Document) -> list[Column]:
             right=True,
             width=150,
         ),
-        Column("What it does", lambda r: r.meaning, width=-1),
+        Column("What it does", lambda r: tr(r.meaning), width=-1),
     ]
 
 
@@ -164,7 +165,7 @@ def _short_text(supply: Supply) -> str:
     return (
         f"{significant(supply.volts / supply.source_ohm, 2)} A"
         if supply.source_ohm
-        else "unknown: no resistance inside"
+        else tr("unknown: no resistance inside")
     )
 
 

@@ -132,7 +132,7 @@ class DrillPanel(Panel):
     def give_up(self) -> None:
         """The drill's own way is shown."""
         if self.line.isEnabled():
-            self.line.setText("show me")
+            self.line.setText(tr("show me"))
             self.enter()
             if self.drill is not None and self.drill.face is not None:
                 self.face.show_face(self.face.face, {}, self.drill.face.label)

@@ -44,7 +44,7 @@ class Repairs(AtProof):
             self.tell(tr("A trial has no record: choose a unit of a build."), True)
             return
         said = name_and_what(
-            self, "As it is", tr("Who takes it as it is, and why (name: why)? Both stand first on its papers.")
+            self, tr("As it is"), tr("Who takes it as it is, and why (name: why)? Both stand first on its papers.")
         )
         if said is not None:
             try:

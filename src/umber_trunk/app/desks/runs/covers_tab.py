@@ -154,7 +154,7 @@ class CoversPanel(Panel):
             ),
             Column(
                 "Mass",
-                lambda r: f"{r.mass_g:.1f} g" if r.mass_g else "not given",
+                lambda r: f"{r.mass_g:.1f} g" if r.mass_g else tr("not given"),
                 right=True,
                 key=lambda r: r.mass_g,
                 width=84,

@@ -55,7 +55,7 @@ class RunsDesk(Desk):
         self.islands = self.table("Points not joined", "points", self._island_columns())
         self.telling = Telling(
             document,
-            "What lies along the way",
+            tr("What lies along the way"),
             "Say what lies along the way:  sleeve on S4   ·   bend on S1 radius 60 mm by 90   ·   drip loop on S5 80 "
             "mm",
         )
@@ -161,10 +161,12 @@ class RunsDesk(Desk):
         self.segments.setVisible(bool(design.segments))
         self.empty.setVisible(not design.segments)
         self.empty.setText(
-            "There is no trunk yet. Choose wires on the right and lay them."
+            tr("There is no trunk yet. Choose wires on the right and lay them.")
             if waiting
-            else "There is no trunk yet. On the Needs desk, enter a load with “run 4.2 m”, or import a wire list "
-            "(Ctrl+I)."
+            else tr(
+                "There is no trunk yet. On the Needs desk, enter a load with “run 4.2 m”, or import a wire list "
+                "(Ctrl+I)."
+            )
         )
         for panel in self.panels:
             panel.show_now()
@@ -204,12 +206,12 @@ class RunsDesk(Desk):
         chosen = self.segments.chosen_id()
         segment = index_of(self.document.design).segments.get(chosen)
         if segment is None:
-            self.said.emit("Choose a segment first.")
+            self.said.emit(tr("Choose a segment first."))
             return
         start = self._point(segment.a)
         text, ok = text_asked(
             self,
-            "Breakout",
+            tr("Breakout"),
             tr("How far from {start}, in {length_m}?", start=start, length_m=show_length(segment.measure.length_m)),
         )
         if ok:

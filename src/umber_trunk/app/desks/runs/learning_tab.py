@@ -74,13 +74,13 @@ class LearningPanel(Panel):
     def _columns(self) -> list[Column]:
         def kept(one: Habit) -> str:
             learned = {row.method for row in self.desk.document.design.project.learned}
-            return "taken over" if one.method in learned else "" if one.enough else "too few pairs"
+            return tr("taken over") if one.method in learned else "" if one.enough else tr("too few pairs")
 
         return [
             Column("Measured by", lambda r: r.method.value, width=110),
             Column("Pairs", lambda r: str(r.pairs), right=True, width=60),
             Column("Found, of planned", lambda r: f"{100 * r.bias:+.2f} %", right=True, width=140),
             Column("± from now on", lambda r: f"{100 * r.share:.2f} %" if r.pairs > 1 else "–", right=True, width=120),
-            Column("", lambda r: "off for sure" if r.biased else "not surely off", width=120),
+            Column("", lambda r: tr("off for sure") if r.biased else tr("not surely off"), width=120),
             Column("", kept, width=-1),
         ]

@@ -92,7 +92,7 @@ class SplicesPanel(Panel):
 
         def state(plan: JoinPlan) -> str:
             if plan.crowded:
-                return "no free place"
+                return tr("no free place")
             if plan.stacked:
                 return "over " + ", ".join(plan.stacked)
             if plan.in_the_way:
@@ -120,7 +120,7 @@ class SplicesPanel(Panel):
             Column("Barrel", lambda r: shelf.name(r.barrel) if r.barrel else "none", width=170),
             Column(
                 "Shrink",
-                lambda r: f"{shelf.name(r.shrink)}, {r.shrink_cut_mm:.0f} mm" if r.shrink else "none fits",
+                lambda r: f"{shelf.name(r.shrink)}, {r.shrink_cut_mm:.0f} mm" if r.shrink else tr("none fits"),
                 width=190,
             ),
             Column("Open", lambda r: f"{r.open_mm:.0f} mm" if r.open_mm else "", right=True, width=60),
@@ -154,7 +154,7 @@ class SidesPanel(Panel):
 
     def __init__(self, desk: Desk) -> None:
         super().__init__(desk)
-        note = (
+        note = tr(
             "Ribbons round bends, and legs that have to end alike. Say: comb G01 G02 G03 pitch 2.6 mm turns 90 "
             "last 30 mm, or: set G25 G26 within 2 mm"
         )

@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QSizePolicy
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.plot import invite, scale_below
 from umber_trunk.app.widgets.readable import DrawnPane, Part
-from umber_trunk.app.widgets.words import tr
+from umber_trunk.app.widgets.words import tr, word
 from umber_trunk.core.catalog.hues import code_of
 from umber_trunk.core.harness.way import CoverKind
 
@@ -46,7 +46,7 @@ class Picture(DrawnPane):
         painter.setFont(theme.font(9))
         self.drawn = {}
         if not self.draw(painter, QRectF(self.rect()).adjusted(12, 8, -12, -8)):
-            invite(painter, self, self.empty)
+            invite(painter, self, tr(self.empty))
         painter.end()
         self.heard()
 
@@ -69,10 +69,10 @@ class CombView(Picture):
     """A comb round its bends, seen flat; outside its bends a wire has further to go."""
 
     to_scale = True  # a pane as wide or as tall as its drawing is full
-    empty = "Choose a comb: its wires round the bends, with what each has further to go."
+    empty = word("Choose a comb: its wires round the bends, with what each has further to go.")
 
     def __init__(self) -> None:
-        super().__init__("The comb round its bends")
+        super().__init__(tr("The comb round its bends"))
         self.wires: tuple[Ribbon, ...] = ()
         self.turns: tuple[float, ...] = ()
 
@@ -166,10 +166,10 @@ class Piece:
 class LimbView(Picture):
     """A limb with what goes over it and what is joined in it, to scale from its a-side."""
 
-    empty = "Choose a row: its limb with coverings and splices to scale."
+    empty = word("Choose a row: its limb with coverings and splices to scale.")
 
     def __init__(self) -> None:
-        super().__init__("The limb to scale")
+        super().__init__(tr("The limb to scale"))
         self.setMinimumHeight(76)
         self.name, self.long_mm, self.ends = "", 0.0, ("", "")
         self.pieces: tuple[Piece, ...] = ()
@@ -294,10 +294,10 @@ class LearntView(Picture):
     """What was found of what was planned: a dot a pair, the line learnt, and where the next one lies nineteen times in
     twenty."""
 
-    empty = "Choose a way of measuring: each planned and found length of built harnesses as a dot."
+    empty = word("Choose a way of measuring: each planned and found length of built harnesses as a dot.")
 
     def __init__(self) -> None:
-        super().__init__("Planned and found lengths")
+        super().__init__(tr("Planned and found lengths"))
         self.pairs: tuple[tuple[float, float], ...] = ()
         self.bias, self.share, self.sure = 0.0, 0.0, False
 

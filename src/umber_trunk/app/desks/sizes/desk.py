@@ -75,9 +75,9 @@ class SizesDesk(Desk):
             "Least copper…", self.find_least, tip="Chooses all sizes together, with a proof of how close to the least"
         )
         self.pictures = (
-            SectionPicture("Heated cross-section"),
-            VoltsPicture("Where the volts go"),
-            FusePictureView("Fuse and wire"),
+            SectionPicture(tr("Heated cross-section")),
+            VoltsPicture(tr("Where the volts go")),
+            FusePictureView(tr("Fuse and wire")),
         )
         left = column(
             Flow(heading("Wires, worst first"), None, self.case, self.paint_by),
@@ -104,7 +104,7 @@ class SizesDesk(Desk):
     def _of_the_wire(self, steps: QWidget) -> QWidget:
         """Tabs about the chosen wire: its steps, its pictures, what copper is worth there, how sure that is."""
         self.segment = QComboBox()
-        self.segment.setAccessibleName("Cross-section of")
+        self.segment.setAccessibleName(tr("Cross-section of"))
         self.segment.currentIndexChanged.connect(lambda _: self._draw())
         self.worth, self.sure = WorthPanel(self), SurePanel(self)
         self.sure.chosen.connect(lambda kind, key: self.reveal(f"{kind}s", key))
@@ -355,7 +355,9 @@ class SizesDesk(Desk):
 
     def accept_proposed(self) -> None:
         """Chooses all proposed sizes as they are."""
-        self.taking.take("sizes", "accept proposed sizes", "The proposed sizes are chosen.", "Every wire has its size.")
+        self.taking.take(
+            "sizes", "accept proposed sizes", tr("The proposed sizes are chosen."), tr("Every wire has its size.")
+        )
 
     def lock(self) -> None:
         """Locks the chosen wire's size against the optimiser, or frees it."""

@@ -52,7 +52,7 @@ class SurePanel(WhileShown):
         analysis = self.analysis
         if analysis is None or not self.idle or self.found is not None:
             return
-        self.told.setText("working it out: a harness solved for every length and load …")
+        self.told.setText(tr("working it out: a harness solved for every length and load …"))
         self._work.ask(lambda wanted: how_sure(analysis, wanted))
 
     def _show(self, found: tuple[Sure, ...]) -> None:
@@ -67,7 +67,7 @@ class SurePanel(WhileShown):
         open_ = sum(0.05 < one.chance < 0.95 for one in found)
         broken = sum(one.chance <= 0.05 for one in found)
         said = (
-            "Nothing is fed yet."
+            tr("Nothing is fed yet.")
             if not found
             else tr(
                 "{count} verdicts: {broken} broken for sure, {open} hang on what was guessed, the others hold "

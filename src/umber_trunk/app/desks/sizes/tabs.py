@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from umber_trunk.app import theme
 from umber_trunk.app.widgets.plot import invite
-from umber_trunk.app.widgets.words import tr
+from umber_trunk.app.widgets.words import tr, word
 from umber_trunk.core.explain.closeup import Closeup, FusePicture, Section
 from umber_trunk.core.units import significant
 from umber_trunk.core.usual import MET
@@ -31,7 +31,7 @@ def heat_colour(celsius: float, low: float, high: float) -> QColor:
 class Picture(QWidget):
     """A painted answer with a sentence when there is nothing to draw."""
 
-    nothing = "Choose a wire."
+    nothing = ""
 
     def __init__(self, name: str) -> None:
         super().__init__()
@@ -49,9 +49,10 @@ class Picture(QWidget):
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(self.rect(), theme.PAPER_BRIGHT)
-        if self.closeup is None or not self.draw(painter, self.closeup):
-            painter.setPen(theme.INK_SOFT)
-            invite(painter, self, self.nothing)
+        if self.closeup is None:
+            invite(painter, self, tr("Choose a wire: its picture stands here once it is worked out."))
+        elif not self.draw(painter, self.closeup):
+            invite(painter, self, tr(self.nothing))
 
     def draw(self, painter: QPainter, found: Closeup) -> bool:
         """Draws; False when there is nothing to draw."""
@@ -61,7 +62,7 @@ class Picture(QWidget):
 class SectionPicture(Picture):
     """A bundle, each conductor in the colour of its temperature."""
 
-    nothing = "This wire is on no bundle yet: lay it onto the trunk."
+    nothing = word("This wire is on no bundle yet: lay it onto the trunk.")
 
     def draw(self, painter: QPainter, found: Closeup) -> bool:
         section = found.section
@@ -117,7 +118,7 @@ class SectionPicture(Picture):
             *(f"{w.celsius:.0f} °C  {w.name}  {significant(w.amps, 2)} A" for w in ranked[:4]),
         ]
         if mine and mine[0] not in ranked[:4]:
-            lines += ["this wire:", f"{mine[0].celsius:.0f} °C  {significant(mine[0].amps, 2)} A"]
+            lines += [tr("this wire:"), f"{mine[0].celsius:.0f} °C  {significant(mine[0].amps, 2)} A"]
         painter.setFont(theme.font(9))
         painter.setPen(theme.INK)
         height = QFontMetricsF(theme.font(9)).height()
@@ -130,7 +131,7 @@ class SectionPicture(Picture):
 class VoltsPicture(Picture):
     """Stairs from the source's volts down to the load's: the widest step is where the volts go."""
 
-    nothing = "No load depends on this wire."
+    nothing = word("No load depends on this wire.")
 
     def draw(self, painter: QPainter, found: Closeup) -> bool:
         path = found.volts
@@ -184,7 +185,7 @@ class VoltsPicture(Picture):
 class FusePictureView(Picture):
     """Time over current, both by decades: the fuse's band, the wire's limit, surges, fault current."""
 
-    nothing = "No fuse guards this wire."
+    nothing = word("No fuse guards this wire.")
 
     def draw(self, painter: QPainter, found: Closeup) -> bool:
         fuse = found.fuse
@@ -256,7 +257,7 @@ class FusePictureView(Picture):
         painter.setFont(theme.font(8.5))
         metrics = QFontMetricsF(painter.font())
         parts = [
-            (theme.GOOD, tr("fuse {fuse}", fuse=fuse.fuse)), (theme.BROKEN, "wire stands it so long"),
+            (theme.GOOD, tr("fuse {fuse}", fuse=fuse.fuse)), (theme.BROKEN, tr("wire stands it so long")),
             (theme.SLATE, tr("fault {fault_a} A", fault_a=significant(fuse.fault_a, 2))), *([(theme.TIGHT, "start")] if fuse.surges else []),
         ]  # fmt: skip
         x, y = 8.0, taken.bottom() + 14

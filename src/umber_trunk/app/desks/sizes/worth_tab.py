@@ -91,7 +91,7 @@ class WorthPanel(WhileShown):
             if done == len(self.rows)
             else tr("sizes chosen anew for {done} of {count} …", done=done, count=len(self.rows))
         )
-        self.progress.setText(working if self.rows else "working it out …")
+        self.progress.setText(working if self.rows else tr("working it out …"))
         self.progress.setVisible(bool(working) or not self.rows)
         chosen = next((row for row in self.rows if row.move.what == self.table.chosen_id()), None)
         self.told.setText(_told(chosen) if chosen else "")
@@ -103,7 +103,7 @@ class WorthPanel(WhileShown):
             self.table.choose(self.rows[0].move.what, quiet=True)
             self.go_on()
         else:
-            self.progress.setText("Nothing to move yet: measure a limb, enter a supply and a load.")
+            self.progress.setText(tr("Nothing to move yet: measure a limb, enter a supply and a load."))
 
     def _keep_least(self, answer: object) -> None:
         self._least = answer  # type: ignore[assignment]
@@ -157,7 +157,7 @@ def _told(row: WorthRow) -> str:
     if anew is None:
         return text
     metal = "costs" if anew.cost > 0 else "saves"
-    held = "" if anew.met else " Not every limit can be met."
+    held = "" if anew.met else tr(" Not every limit can be met.")
     return tr(
         "{text}Chosen anew it {metal} {cost:.2f} in metal; worst drop {worst_drop_percent:.1f} %.{held}",
         text=text,
