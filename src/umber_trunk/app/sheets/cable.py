@@ -170,11 +170,9 @@ class CheckPanel(Panel):
             if not evidence.kinds:
                 self.view.show_judged(
                     None,
-                    (
-                        tr(
-                            "Type whatever you can read off the cable: any one of them says something, three say most of "
-                            "it. A ± may follow each."
-                        )
+                    tr(
+                        "Type whatever you can read off the cable: any one of them says something, three say most of "
+                        "it. A ± may follow each."
                     ),
                 )
                 return

@@ -36,6 +36,7 @@ class KitDesk(TabbedDesk):
             tip="All papers: what each is for, how it looks, all that a build needs in one go (Ctrl+Shift+P)",
         )
         self.empty = hint("Nothing to cut yet. Enter loads on the Needs desk, or import a wire list with Ctrl+I.")
+        self.empty.hide()  # until it is known
         left = column(Flow(heading("Cut list"), self.summary, None, papers), self.empty, self.cuts)
         right = column(
             row(heading("By size"), None),
