@@ -241,8 +241,8 @@ class PictureShown(QWidget):
             self.rect(),
             int(Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap),
             tr(
-                "The trunk draws itself from what you enter.\nStart with the source, in the line below:  supply 24 V at "
-                "battery"
+                "The trunk draws itself from what you enter.\nStart with the source, in the line below:  supply "
+                "24 V at battery"
             ),
         )
 
