@@ -409,3 +409,17 @@ def test_what_a_cell_shows_can_be_typed_back_in_any_language() -> None:
                 ):
                     wrong.append(f"{path.relative_to(SOURCE)}:{node.lineno}")
     assert not wrong
+
+
+def test_what_the_window_shows_goes_through_the_catalogues() -> None:
+    """No fixed text is shown past them, but for what is the same in any language."""
+    shows = {"setText", "setToolTip", "setAccessibleName", "setPlaceholderText", "setWindowTitle", "setPrefix"}
+    shows |= {"drawText", "invite", "QPushButton", "Label", "QLabel", "setHorizontalHeaderLabels"}
+    bare = set()
+    for path in set((SOURCE / "app").rglob("*.py")) - {SOURCE / "app/shots.py"}:
+        for node in ast.walk(parsed(path)):
+            if isinstance(node, ast.Call) and (getattr(node.func, "attr", "") or getattr(node.func, "id", "")) in shows:
+                given = [one for arg in node.args for one in (arg.elts if isinstance(arg, ast.List) else [arg])]
+                bare |= {one.value for one in given if isinstance(one, ast.Constant) and isinstance(one.value, str)}
+    bare = {text for text in bare if re.search(r"[A-Za-z]{3}", text) and not text.startswith(("tcp:", "umber "))}
+    assert bare == {"Umber Trunk"}

@@ -38,6 +38,7 @@ MAKERS = {
     "Export": (1,),
     "Rule": (1, 2),
     "Fact": (1,),
+    "Telling": (1,),
     "_line": (0,),
 }
 TABLES = {

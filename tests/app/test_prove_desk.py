@@ -13,10 +13,16 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog
 
 from umber_trunk.app import theme
 from umber_trunk.app.desks.keep.desk import KeepDesk
+from umber_trunk.app.desks.keep.unit_view import UnitView
+from umber_trunk.app.desks.make.chart_view import ChartView
 from umber_trunk.app.desks.prove.cards import MATING, card_of, place_of
 from umber_trunk.app.desks.prove.desk import ProveDesk
+from umber_trunk.app.desks.prove.left_view import LeftView
 from umber_trunk.app.desks.prove.probe_view import Place, ProbeCard, ProbeView, shown_value
+from umber_trunk.app.desks.sizes import tabs
 from umber_trunk.app.trunk.story import tell
+from umber_trunk.app.widgets import plot
+from umber_trunk.app.widgets.face_view import FaceView
 from umber_trunk.app.window import Window
 from umber_trunk.core.demo import demo
 from umber_trunk.core.keep.portrait import FAR, in_band
@@ -611,3 +617,18 @@ class TestKeep:
         assert "begin a build" in desk.log.text()
         desk.give_serial()
         desk.write(False)
+
+
+def test_a_pane_that_was_given_nothing_claims_nothing(qtbot: Any, monkeypatch: pytest.MonkeyPatch) -> None:
+    """“No fuse guards this wire” of a wire nobody has worked out yet would be believed."""
+    said: list[str] = []
+    for place in (plot, tabs):
+        monkeypatch.setattr(place, "invite", lambda painter, pane, text: said.append(text))
+    for pane in (FaceView(), ChartView(), UnitView(), LeftView()):
+        qtbot.addWidget(pane)
+        pane.grab()
+    assert said == ["Working it out …"] * 4
+    for picture in (tabs.SectionPicture("section"), tabs.VoltsPicture("volts"), tabs.FusePictureView("fuse")):
+        qtbot.addWidget(picture)
+        picture.grab()
+    assert said[4:] == ["Choose a wire: its picture stands here once it is worked out."] * 3

@@ -22,39 +22,9 @@ from umber_trunk.store.sheets import delimiter, read_book
 LISTS = {path.stem: path for path in sorted((Path(__file__).parents[1] / "store/lists").glob("*.txt"))}
 CODINGS = ("utf-8-sig", "utf-16", "utf-16-le", "utf-16-be", "cp1252", "cp1250", "cp850", "mac_roman")
 CELLS = (
-    "",
-    "?",
-    "x",
-    "yes",
-    "-",
-    '"',
-    "0",
-    "1",
-    "16",
-    "0.5",
-    "1,5",
-    "1.234",
-    "2 x 1.5",
-    "3x2.5+1",
-    "AWG 18",
-    "red/blk",
+    '|?|x|yes|-|"|0|1|16|0.5|1,5|1.234|2 x 1.5|3x2.5+1|AWG 18|red/blk|J1-1|J1:3, J2:4|X2/7|GND|1000|1.2 m|3"|screen|W1'
 )
-CELLS += (
-    "J1-1",
-    "J1:3, J2:4",
-    "X2/7",
-    "GND",
-    "1000",
-    "1.2 m",
-    '3"',
-    "screen",
-    "W1",
-    "PE",
-    "SP1",
-    "n/a",
-    "nc",
-    "see note",
-)
+CELLS += "|PE|SP1|n/a|nc|see note"
 
 
 def text_of(name: str) -> str:
@@ -96,7 +66,7 @@ def varied(text: str, draw: Random) -> tuple[str, bytes]:
     below = draw.randrange(len(grid))
     match draw.randrange(9):
         case 0 | 1:
-            grid[row][at] = draw.choice(CELLS)
+            grid[row][at] = draw.choice(CELLS.split("|"))
             what = f"row {row + 1}, cell {at + 1} says {grid[row][at]}"
         case 2:
             other = draw.choice(grid[below])

@@ -247,11 +247,11 @@ class Commands:
         return self._opened(
             KeysSheet(
                 [
-                    ("Everywhere", rows),
+                    (tr("Everywhere"), rows),
                     (tr("On the picture"), ON_PICTURE),
                     (tr("On a connector’s face"), ON_FACE),
                     (tr("On the board"), ON_BOARD),
-                    ("Elsewhere", ELSEWHERE),
+                    (tr("Elsewhere"), ELSEWHERE),
                 ],
                 self.window,
             )

@@ -94,10 +94,10 @@ class KeysSheet(_Sheet):
         for name, keys in groups:
             rows = "".join(
                 "<tr><td "
-                f"style='padding-right:24px'><b>{escape(key)}</b></td><td>{escape(tr(told).rstrip('…'))}</td></tr>"
+                f"style='padding-right:24px'><b>{escape(tr(key))}</b></td><td>{escape(tr(told).rstrip('…'))}</td></tr>"
                 for key, told in keys
             )
-            parts.append(f"<p style='color:{soft}'>{escape(tr(name))}</p><table cellpadding=3>{rows}</table>")
+            parts.append(f"<p style='color:{soft}'>{escape(name)}</p><table cellpadding=3>{rows}</table>")
         self.text.setHtml("".join(parts))
 
 

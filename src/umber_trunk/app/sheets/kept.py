@@ -167,7 +167,7 @@ class CopiesSheet(QDialog):
 
     def __init__(self, first: str = "", parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Copies kept by day")
+        self.setWindowTitle(tr("Copies kept by day"))
         self.resize(760, 460)
         copies = all_copies()
         self.copies: list[Copy] = sorted(copies, key=lambda copy: copy.name != first)

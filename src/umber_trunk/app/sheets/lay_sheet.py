@@ -33,7 +33,7 @@ class LayDialog(QDialog):
         super().__init__(parent)
         self.document = document
         self.plan = plan
-        self.setWindowTitle("Lay onto trunk")
+        self.setWindowTitle(tr("Lay onto trunk"))
         self.resize(760, 460)
         self.start = QComboBox()
         for end in document.design.ends:

@@ -123,7 +123,7 @@ class PapersSheet(QDialog):
             for label, data in rows:
                 box.addItem(tr(label), data)
             box.setCurrentIndex(max(box.findData(now), 0))
-            box.setAccessibleName(tr(name))
+            box.setAccessibleName(name)
         self.lying, self.two_sided = QCheckBox(tr("Lying")), QCheckBox(tr("Both sides"))
         self.lying.setChecked(project.landscape)
         self.two_sided.setToolTip(tr("Each sheet begins on a front"))

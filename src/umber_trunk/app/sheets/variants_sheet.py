@@ -87,10 +87,10 @@ class VariantsSheet(QDialog):
     def __init__(self, document: Document, chosen_ends: list[str], parent: QWidget) -> None:
         super().__init__(parent)
         self.document, self.chosen_ends = document, chosen_ends
-        self.setWindowTitle("Variants")
+        self.setWindowTitle(tr("Variants"))
         self.resize(1180, 740)
         self.list = QListWidget()
-        self.list.setAccessibleName("Options and variants")
+        self.list.setAccessibleName(tr("Options and variants"))
         self.list.setWordWrap(True)
         self.list.setMinimumWidth(320)
         self.first, self.second = QComboBox(), QComboBox()

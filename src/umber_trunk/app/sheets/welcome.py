@@ -137,7 +137,7 @@ class Welcome(QWidget):
                 lambda: self._open("unit"),
             ),
             (
-                "Practice",
+                tr("Practice"),
                 tr("Find faults hidden in a finished harness, with as few readings as can be."),
                 self.practice,
             ),

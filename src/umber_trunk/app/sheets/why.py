@@ -39,7 +39,7 @@ class WhySheet(QFrame):
         top.addWidget(close)
         self.text = QTextBrowser()
         self.text.setFrameShape(QFrame.Shape.NoFrame)
-        self.text.setAccessibleName("Why this figure")
+        self.text.setAccessibleName(tr("Why this figure"))
         layout = QVBoxLayout(self)
         layout.setContentsMargins(12, 8, 8, 8)
         layout.addLayout(top)

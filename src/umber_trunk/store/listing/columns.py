@@ -18,11 +18,11 @@ from umber_trunk.store.listing.pins import like_a_pin
 from umber_trunk.store.listing.specs import is_spec
 from umber_trunk.store.listing.titles import Layout, column_letter, meaning_of, plain_title, unit_of
 from umber_trunk.store.listing.words import (
+    A_LENGTH,
     CABLE_TITLE,
     CONDUCTOR_TITLE,
     CORE_TITLE,
     DITTO,
-    LENGTH_WORDS,
     TITLES,
     folded,
 )
@@ -164,7 +164,7 @@ class _Content:
         return [at for at in self.cells if at not in self.columns.values() or at == self.columns.get("wire")]
 
 
-_A_LENGTH = re.compile(rf"\d+(?:[.,]\d+)?\s*(?:{LENGTH_WORDS})", re.I)
+_A_LENGTH = re.compile(A_LENGTH, re.I)
 
 
 def _by_content(layout: Layout, grid: Sequence[Sequence[str]], asked: Questions) -> Layout:

@@ -13,19 +13,19 @@ from collections.abc import Iterator, Sequence
 from umber_trunk.core.sentences import Message, joined
 from umber_trunk.store.listing.doubts import Questions, doubt
 from umber_trunk.store.listing.lines import Line
-from umber_trunk.store.listing.words import LENGTH_WORDS, field_said
+from umber_trunk.store.listing.words import A_LENGTH, FIGURE, field_said
 
-_FIGURE = r"\d+(?:[.,]\d+)?"
-_SIZE = rf"(?:\d+\s*[x×]\s*)?{_FIGURE}\s*(?:mm2|mm²|mm\^2|sqmm)|awg\s*(?:\d/0|\d{{1,2}})|(?:\d/0|\d{{1,2}})\s*awg"
+_SIZE = rf"(?:\d+\s*[x×]\s*)?{FIGURE}\s*(?:mm2|mm²|mm\^2|sqmm)|awg\s*(?:\d/0|\d{{1,2}})|(?:\d/0|\d{{1,2}})\s*awg"
+"""Narrower than what may stand in a column of sizes (`specs`): “#12” is a pin, and “12 ga” a wire’s name."""
 _ELSEWHERE = {
     name: re.compile(kind, re.IGNORECASE)
     for name, kind in {
         "wire": _SIZE,
-        "from": rf"{_SIZE}|{_FIGURE}\s*(?:{LENGTH_WORDS})",
-        "to": rf"{_SIZE}|{_FIGURE}\s*(?:{LENGTH_WORDS})",
+        "from": rf"{_SIZE}|{A_LENGTH}",
+        "to": rf"{_SIZE}|{A_LENGTH}",
         "from-pin": _SIZE,
         "to-pin": _SIZE,
-        "colour": rf"{_SIZE}|{_FIGURE}\s*(?:{LENGTH_WORDS})|\d+[.,]\d+",
+        "colour": rf"{_SIZE}|{A_LENGTH}|\d+[.,]\d+",
     }.items()
 }
 """Field → what belongs in another column. A wire may be called “12M” and a colour “1000”, of a table of colours."""

@@ -139,6 +139,8 @@ TITLES: dict[str, str] = {
 """Column meaning → pattern its whole plain title has to match. The first that matches counts."""
 
 LENGTH_WORDS = r"mm|cm|m|ft|in|inch(?:es)?|feet|yd|metres?|meters?|zoll"
+FIGURE = r"\d+(?:[.,]\d+)?"
+A_LENGTH = rf"{FIGURE}\s*(?:{LENGTH_WORDS})"
 SIZE_WORDS = r"mm2|mm²|mm\^2|sqmm|sq mm|mm|awg|gauge|gage|ga|kcmil"
 
 TOTALS = folded(

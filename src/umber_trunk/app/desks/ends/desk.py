@@ -112,7 +112,7 @@ class EndsDesk(Desk):
         right = column(line, self._stack)
         self.telling = Telling(
             document,
-            tr("What the ends get"),
+            "What the ends get",
             "Say what they get:  housing Cockle 2-way M, plug on lamp 1 to lamp 6   ·   blanks free on ecu   ·   "
             "contact … on all   ·   take ends",
         )

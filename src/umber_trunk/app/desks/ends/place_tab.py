@@ -125,10 +125,10 @@ def _of_end(design: Design, end: End, shelf: Shelf) -> list[Fact]:
 
 def _of_wire(design: Design, one: WireEnd, shelf: Shelf) -> list[Fact]:
     fitting, wire = one.fitting, one.wire
-    kinds: tuple[tuple[str, type[Base], str], ...] = (
-        ("ferrule", Ferrule, "Anchor ferrule 1.5 mm²"),
-        ("shrink", Shrink, "Sheath shrink 2:1, 9.5 mm"),
-        ("boot", Boot, tr("a battery boot")),
+    kinds: tuple[tuple[str, str, type[Base], str], ...] = (
+        ("ferrule", tr("Ferrule"), Ferrule, "Anchor ferrule 1.5 mm²"),
+        ("shrink", tr("Shrink"), Shrink, "Sheath shrink 2:1, 9.5 mm"),
+        ("boot", tr("Boot"), Boot, tr("a battery boot")),
     )
 
     def worn(field: str, kind: type[Base]) -> Callable[[str], Edit]:
@@ -148,12 +148,12 @@ def _of_wire(design: Design, one: WireEnd, shelf: Shelf) -> list[Fact]:
         return lambda now: set_fitting(now, wire.id, one.side, shelf, folded=text.lower() == "yes")
 
     found = []
-    for field, kind, example in kinds:
+    for field, name, kind, example in kinds:
         part = getattr(fitting, field)
         found.append(
             Fact(
                 field,
-                tr("{what} on {wire}", what=tr(field.capitalize()), wire=wire.id),
+                tr("{what} on {wire}", what=name, wire=wire.id),
                 shelf.name(part) if part else "",
                 example,
                 worn(field, kind),

@@ -41,7 +41,10 @@ class BuyPanel(Panel):
         self.percent.setSuffix(tr(" % spare"))
         self.percent.setAccessibleName(tr("Spares"))
         self.least, self.samples = Count(), Count()
-        for spin, prefix, most, value in ((self.least, tr("at least "), 1000, 1), (self.samples, "samples ", 20, 1)):
+        for spin, prefix, most, value in (
+            (self.least, tr("at least "), 1000, 1),
+            (self.samples, tr("samples "), 20, 1),
+        ):
             spin.setRange(0, most)
             spin.setValue(value)
             spin.setPrefix(tr(prefix))

@@ -55,7 +55,7 @@ class RunsDesk(Desk):
         self.islands = self.table("Points not joined", "points", self._island_columns())
         self.telling = Telling(
             document,
-            tr("What lies along the way"),
+            "What lies along the way",
             "Say what lies along the way:  sleeve on S4   ·   bend on S1 radius 60 mm by 90   ·   drip loop on S5 80 "
             "mm",
         )
