@@ -282,21 +282,31 @@ SAYS = {"say": "say", "of Message": "say", "tr": "tr", "refusal_of": "refused"}
 """Who says a sentence by its code, or a text that is translated."""
 
 
-def helpers() -> dict[str, list[tuple[Path, str]]]:
-    """Functions that put a prefix before the code they are given: name → (where it is, prefix)."""
-    found: dict[str, list[tuple[Path, str]]] = defaultdict(list)
+def helpers() -> dict[str, list[tuple[Path, str, int]]]:
+    """Functions and classes that put a prefix before the code they are given: name → (where it is, prefix, which of
+    the values given is the code)."""
+    found: dict[str, list[tuple[Path, str, int]]] = defaultdict(list)
     for path in MODULES:
-        for node in ast.walk(parsed(path)):
-            made = [
-                one for one in ast.walk(node) if isinstance(one, ast.Call) and ast.unparse(one.func) == "Message.of"
-            ]
-            named = (
-                [one.arg for one in node.args.args if one.arg != "self"] if isinstance(node, ast.FunctionDef) else []
-            )
-            for call in made if named else ():
-                code = ast.unparse(call.args[0])
-                if code.endswith(f".{{{named[0]}}}'") and any(one.arg is None for one in call.keywords):
-                    found[node.name].append((path, code[2 : -len(f"{{{named[0]}}}'")]))  # type: ignore[attr-defined]
+        makers = [(one.name, one) for one in ast.walk(parsed(path)) if isinstance(one, ast.FunctionDef)]
+        makers += [
+            (one.name, first)
+            for one in ast.walk(parsed(path))
+            if isinstance(one, ast.ClassDef)
+            for first in one.body
+            if isinstance(first, ast.FunctionDef) and first.name == "__init__"
+        ]
+        for name, node in makers:
+            named = [one.arg for one in (*node.args.posonlyargs, *node.args.args) if one.arg != "self"]
+            if not node.args.kwarg:
+                continue
+            for call in (one for one in ast.walk(node) if isinstance(one, ast.Call)):
+                code = ast.unparse(call.args[0]) if call.args else ""
+                wraps = ast.unparse(call.func) in ("Message.of", "say") and any(
+                    one.arg is None for one in call.keywords
+                )
+                for at, one in enumerate(named) if wraps else ():
+                    if code.endswith(f".{{{one}}}'"):
+                        found[name].append((path, code[2 : -len(f"{{{one}}}'")], at))
     return found
 
 
@@ -310,15 +320,16 @@ def prefixed() -> Iterator[tuple[str, str, set[str]]]:
             if isinstance(node, ast.ImportFrom) and node.module
             for one in node.names
         }
-        for node in ast.walk(parsed(path)):
-            if isinstance(node, ast.Call) and node.args and isinstance(node.args[0], ast.Constant):
-                name = getattr(node.func, "id", "") or getattr(node.func, "attr", "")
-                method = isinstance(node.func, ast.Attribute)
-                for where, prefix in known.get(name, ()):
-                    near = where.parent == path.parent if method else where == path or name in imported
-                    if near and (method or where == path or str(where).endswith(f"{imported[name]}.py")):
-                        given = {one.arg or "**" for one in node.keywords}
-                        yield f"{path.relative_to(SOURCE)}:{node.lineno}", f"{prefix}{node.args[0].value}", given
+        for node in (one for one in ast.walk(parsed(path)) if isinstance(one, ast.Call)):
+            name = getattr(node.func, "id", "") or getattr(node.func, "attr", "")
+            method = isinstance(node.func, ast.Attribute)
+            given = {one.arg or "**" for one in node.keywords}
+            for where, prefix, at in known.get(name, ()):
+                code = node.args[at] if len(node.args) > at else None
+                near = where.parent == path.parent if method else where == path or name in imported
+                home = method or where == path or str(where).endswith(f"{imported.get(name)}.py")
+                if isinstance(code, ast.Constant) and isinstance(code.value, str) and near and home:
+                    yield f"{path.relative_to(SOURCE)}:{node.lineno}", f"{prefix}{code.value}", given
 
 
 def sayings() -> Iterator[tuple[str, str, str, set[str]]]:

@@ -318,11 +318,11 @@ def test_every_fault_of_a_list_is_told_by_row_and_column() -> None:
     ]
     found = read_table("prices", grid)
     assert found.rows == ()
-    told = " ".join(found.faults)
+    told = " ".join(map(str, found.faults))
     for place in ("row 3, id", "row 3, each", "row 3, since", "row 3, pack", "row 4, id", "row 4, since"):
         assert place in told
-    assert "colour" in read_table("tools", [["id", "colour"]]).faults[0]
-    assert read_table("people", [["id", "hours"], ["JO", "mon 9 to 5"]]).faults[0].startswith("row 2, hours")
+    assert "colour" in read_table("tools", [["id", "colour"]]).faults[0].column
+    assert str(read_table("people", [["id", "hours"], ["JO", "mon 9 to 5"]]).faults[0]).startswith("row 2, hours")
     assert read_table("devices", [["pin"], ["1"]]).faults
     assert read_table("tools", []).faults
 

@@ -9,7 +9,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.reading import analysed, read_design, shelf
-from umber_trunk.cli.terminal import BAD_INPUT, FAULTS, SOUND, out, rounded, said_out, worded
+from umber_trunk.cli.terminal import BAD_INPUT, FAULTS, FAULTS_SHOWN, SOUND, out, rounded, said_out, worded
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.sentences import NOTHING, say
 from umber_trunk.store.files import write_whole
@@ -363,9 +363,10 @@ def _catalogue(args: argparse.Namespace) -> int:
         reading = read_catalogue(args.file)
         if reading.faults:
             if args.json:
-                out({"faults": [asdict(fault) for fault in reading.faults]})
+                told = [{"row": one.row, "column": one.column, **said_out(one.said)} for one in reading.faults]
+                out({"faults": told})
             else:
-                for fault in reading.faults:
+                for fault in reading.faults[:FAULTS_SHOWN]:
                     print(f"{args.file.name}, {fault}")
                 print(f"{len(reading.faults)} faults; nothing was taken over.")
             return BAD_INPUT

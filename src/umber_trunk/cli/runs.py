@@ -11,7 +11,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from umber_trunk.cli.reading import analysed, read_design
-from umber_trunk.cli.terminal import BAD_INPUT, DOUBTS_LEFT, FAULTS, SOUND, out, said_out, stoppable
+from umber_trunk.cli.terminal import BAD_INPUT, DOUBTS_LEFT, FAULTS, FAULTS_SHOWN, SOUND, out, said_out, stoppable
 from umber_trunk.core.errors import InputError
 from umber_trunk.store.files import write_whole
 
@@ -126,7 +126,7 @@ def _learned(path: Path, as_json: bool) -> int:
 
     pairs, faults = read_history(path)
     if faults:
-        for fault in faults:
+        for fault in faults[:FAULTS_SHOWN]:
             print(f"umber: {path.name}, {fault}", file=sys.stderr)
         print(f"umber: {len(faults)} faults; nothing was learned.", file=sys.stderr)
         return BAD_INPUT

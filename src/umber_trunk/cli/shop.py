@@ -11,6 +11,7 @@ from umber_trunk.cli.reading import results_of
 from umber_trunk.cli.terminal import FAULTS, SOUND, out, said_out
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.kept_words import MOST_TEXT, said_kept
+from umber_trunk.core.row_fault import faults_told
 from umber_trunk.core.sentences import say
 
 if TYPE_CHECKING:
@@ -110,8 +111,7 @@ def read_list(file: ShopFile, kind: str, name: str, replace: bool, who: str) -> 
     _known_list(kind)
     found = read_table(kind, read_book(Path(name)).sheets[0].grid)
     if found.faults:
-        more = f" and {len(found.faults) - 20} more" if len(found.faults) > 20 else ""
-        raise InputError.of("shell.nothing-was-taken-over", name=name, faults="; ".join(found.faults[:20]), more=more)
+        raise InputError.of("store.faults-in-list", path=name, **faults_told(found.faults))
     changed = file.put_told(kind, found, who, replace)
     print(f"{len(found.rows)} rows of {kind}, {changed} of them new or changed.")
     return SOUND

@@ -32,6 +32,8 @@ NOT_WRITTEN = 4
 BUG = 70
 STOPPED = 130
 READER_GONE = 141
+FAULTS_SHOWN = 200
+"""Faults of a list that are printed, each on a line; JSON has them all."""
 """Exit statuses of every command; docs/cli.md has the table."""
 
 LOST_OUTPUT = {errno.EPIPE, errno.ESHUTDOWN, errno.ENOSPC, errno.EDQUOT, errno.EFBIG, errno.EIO, errno.EBADF}

@@ -55,10 +55,15 @@ MOST_QUOTED = 60
 """Letters of what was typed that an error repeats."""
 
 
-def quoted(text: str) -> str:
-    """What somebody typed, in quotation marks, no longer than a sentence bears."""
+def clipped(text: str) -> str:
+    """What somebody typed, no longer than a sentence bears; what was cut off shows."""
     text = text.strip()
-    return f"“{text if len(text) <= MOST_QUOTED else text[: MOST_QUOTED - 1] + '…'}”"
+    return text if len(text) <= MOST_QUOTED else text[: MOST_QUOTED - 1] + "…"
+
+
+def quoted(text: str) -> str:
+    """The same in quotation marks."""
+    return f"“{clipped(text)}”"
 
 
 Wanted = Callable[[], bool]

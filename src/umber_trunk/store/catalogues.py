@@ -21,27 +21,16 @@ from pydantic import ValidationError
 
 from umber_trunk.core.catalog.parts import KINDS, PART, Crimped, Part
 from umber_trunk.core.catalog.shelf import Shelf, generic, shop_shelf
+from umber_trunk.core.errors import InputError, clipped
+from umber_trunk.core.row_fault import RowFault, row_fault
+from umber_trunk.core.sentences import Message
 from umber_trunk.store.files import StoreError, put_whole, read_text
 from umber_trunk.store.shop_place import SHOP_NAME, shop_beside
 
 MOST_PARTS = 100_000
 MOST_BYTES = 50_000_000
-MOST_FAULTS = 200
 _RANGE = re.compile(r"\s*(-?[\d.]+(?:e-?\d+)?)\s*(?:-|–|\.\.|to)\s*(-?[\d.]+(?:e-?\d+)?)\s*", re.I)
 _NUMBER = re.compile(r"-?(?:\d+\.?\d*|\.\d+)(?:e-?\d{1,3})?", re.I)
-
-
-@dataclass(frozen=True)
-class Fault:
-    """One thing wrong: the row (1 is the first part's in JSON, the heading's in CSV), the column or field, what and how
-    to mend it."""
-
-    row: int
-    column: str
-    message: str
-
-    def __str__(self) -> str:
-        return f"row {self.row}, {self.column}: {self.message}"
 
 
 @dataclass(frozen=True)
@@ -49,7 +38,7 @@ class Reading:
     """What a file holds: its parts, all of them or, where there are faults, none to be taken over."""
 
     parts: tuple[Part, ...]
-    faults: tuple[Fault, ...]
+    faults: tuple[RowFault, ...]
 
 
 def catalogue_path() -> Path:
@@ -70,13 +59,14 @@ def from_json(text: str) -> Reading:
     try:
         data = json.loads(text)
     except RecursionError:
-        return Reading((), (Fault(1, "file", "it is nested too deep."),))
+        return Reading((), (row_fault(1, "file", "too-deep"),))
     except ValueError as why:
         line = getattr(why, "lineno", 1)
-        return Reading((), (Fault(line, f"character {getattr(why, 'colno', 1)}", f"this is not JSON: {why}."),))
+        at = getattr(why, "colno", 1)
+        return Reading((), (row_fault(line, f"character {at}", "not-json", why=str(why)),))
     rows = data.get("parts") if isinstance(data, dict) else data
     if not isinstance(rows, list):
-        return Reading((), (Fault(1, "file", "a catalogue is a list of parts."),))
+        return Reading((), (row_fault(1, "file", "catalogue-is-list"),))
     return _checked([(at, row) for at, row in enumerate(rows, 1)])
 
 
@@ -88,40 +78,40 @@ def from_csv(text: str) -> Reading:
     try:
         table = list(csv.reader(io.StringIO(text, newline=""), delimiter=delimiter, strict=True))
     except csv.Error as why:
-        return Reading((), (Fault(1, "file", f"this is not CSV: {why}."),))
+        return Reading((), (row_fault(1, "file", "not-csv", why=str(why)),))
     if not table:
-        return Reading((), (Fault(1, "file", "it is empty."),))
+        return Reading((), (row_fault(1, "file", "empty"),))
     heads = [cell.strip() for cell in table[0]]
     if wrong := _wrong_heads(heads):
         return Reading((), wrong)
-    faults: list[Fault] = []
+    faults: list[RowFault] = []
     rows: list[tuple[int, Any]] = []
     for number, cells in enumerate(table[1:], 2):
         if not any(cell.strip() for cell in cells):
             continue
         extra = [cell for cell in cells[len(heads) :] if cell.strip()]
         if extra:
-            faults.append(Fault(number, f"column {len(heads) + 1}", f"“{extra[0][:30]}” is under no heading."))
+            faults.append(row_fault(number, f"column {len(heads) + 1}", "under-no-heading", text=clipped(extra[0])))
         row, unread = _row(heads, cells, number)
         faults += unread
         rows.append((number, row))
     checked, told = _checked(rows), {(fault.row, fault.column.split(".")[0]) for fault in faults}
     # a cell that can't be read is missing to the model too: that is said once
     faults += [fault for fault in checked.faults if (fault.row, fault.column.split(".")[0]) not in told]
-    return Reading(() if faults else checked.parts, tuple(sorted(faults, key=lambda fault: fault.row))[:MOST_FAULTS])
+    return Reading(() if faults else checked.parts, tuple(sorted(faults, key=lambda fault: fault.row)))
 
 
-def _wrong_heads(heads: list[str]) -> tuple[Fault, ...]:
+def _wrong_heads(heads: list[str]) -> tuple[RowFault, ...]:
     """Headings that no part has a field for or that are there twice, and those that are missing."""
     faults = []
     known = {"kind"} | {name for model in KINDS.values() for name in model.model_fields}
     for at, head in enumerate(heads):
         if head and head.split(".")[0] not in known:
-            faults.append(Fault(1, head, "no part has a field of this name."))
+            faults.append(row_fault(1, head, "no-such-field"))
         if head and heads.index(head) != at:
-            faults.append(Fault(1, head, "this column is there twice."))
+            faults.append(row_fault(1, head, "column-twice"))
     missing = [name for name in ("id", "kind", "name") if name not in heads]
-    return (*faults, *(Fault(1, name, "this column is missing.") for name in missing))
+    return (*faults, *(row_fault(1, name, "column-missing") for name in missing))
 
 
 def as_row(part: dict[str, Any]) -> dict[str, str]:
@@ -160,10 +150,10 @@ def one_row(cells: dict[str, str]) -> Reading:
     return from_csv(out.getvalue())
 
 
-def _row(heads: list[str], cells: list[str], number: int) -> tuple[dict[str, Any], list[Fault]]:
+def _row(heads: list[str], cells: list[str], number: int) -> tuple[dict[str, Any], list[RowFault]]:
     """One row as plain data; figures stay text where they can't be read whole, and are told by the model."""
     row: dict[str, Any] = {}
-    faults = []
+    faults = list[RowFault]()
     model = KINDS.get(next((cell.strip() for head, cell in zip(heads, cells, strict=False) if head == "kind"), ""))
     for head, cell in zip(heads, cells, strict=False):
         said = cell.strip()
@@ -172,8 +162,8 @@ def _row(heads: list[str], cells: list[str], number: int) -> tuple[dict[str, Any
         outer, _, inner = head.partition(".")
         try:
             value = _value(outer, inner, said, model)
-        except ValueError as why:
-            faults.append(Fault(number, head, f"“{said[:40]}” {why}."))
+        except InputError as why:
+            faults.append(RowFault(number, head, why.message))
             continue
         if inner:
             row.setdefault(outer, {})[inner] = value
@@ -192,17 +182,17 @@ def _value(field: str, inner: str, said: str, model: Any) -> Any:
         try:
             return json.loads(said)
         except ValueError:
-            raise ValueError("is not a JSON list, in which this field is written") from None
+            raise InputError.of("row.no-json-list", text=clipped(said)) from None
     if field == "mates":
         return [one.strip() for one in said.split(";") if one.strip()]
     if "Between" in annotation and not inner:
         found = _RANGE.fullmatch(said)
         if not found:
-            raise ValueError("is not a range such as 0.5-1.0")
+            raise InputError.of("row.no-range", text=clipped(said))
         return {"low": _figure(found[1]), "high": _figure(found[2])}
     if "bool" in annotation:
         if said.lower() not in ("yes", "no", "true", "false"):
-            raise ValueError("is neither yes nor no")
+            raise InputError.of("row.neither-yes-nor-no", text=clipped(said))
         return said.lower() in ("yes", "true")
     if "float" in annotation or "int" in annotation or inner in ("low", "high"):
         return _figure(said)
@@ -211,9 +201,9 @@ def _value(field: str, inner: str, said: str, model: Any) -> Any:
 
 def _figure(said: str) -> float:
     if "," in said:
-        raise ValueError("has a comma: write decimals with a point and thousands without a mark")
+        raise InputError.of("row.comma", text=clipped(said))
     if not _NUMBER.fullmatch(said.strip()):
-        raise ValueError("is not a plain number; its unit stands in the field’s name")
+        raise InputError.of("row.no-plain-number", text=clipped(said))
     return float(said)
 
 
@@ -221,7 +211,7 @@ def _crimp(said: str) -> dict[str, float]:
     area, _, rest = said.partition(":")
     height, _, off = rest.partition("±")
     if not rest:
-        raise ValueError("is not a list such as 0.5:1.15; 0.75:1.3 ± 0.03")
+        raise InputError.of("row.no-crimps", text=clipped(said))
     found = {"area_mm2": _figure(area.strip()), "height_mm": _figure(height.strip())}
     return found | ({"plus_minus_mm": _figure(off.strip())} if off else {})
 
@@ -230,7 +220,7 @@ def _cavity(said: str) -> dict[str, Any]:
     label, _, place = said.strip().rpartition("@")
     x, _, y = place.partition(",")
     if not label or not y:
-        raise ValueError("is not a list such as 1@-3.5,0; 2@3.5,0")
+        raise InputError.of("row.no-cavities", text=clipped(said))
     where, _, size = y.partition("/")
     return {"label": label, "x_mm": _figure(x.strip()), "y_mm": _figure(where.strip()), "size": size.strip()}
 
@@ -238,48 +228,49 @@ def _cavity(said: str) -> dict[str, Any]:
 def _checked(rows: Iterable[tuple[int, Any]]) -> Reading:
     """Every row through its model; ids that occur twice are faults too."""
     parts: list[Part] = []
-    faults: list[Fault] = []
+    faults: list[RowFault] = []
     first: dict[str, int] = {}
     for count, (number, row) in enumerate(rows):
         if count >= MOST_PARTS:
-            faults.append(Fault(number, "file", f"it has over {MOST_PARTS} parts."))
+            faults.append(row_fault(number, "file", "over-parts", most=MOST_PARTS))
             break
         if not isinstance(row, dict):
-            faults.append(Fault(number, "part", "a part is an object with fields."))
+            faults.append(row_fault(number, "part", "part-is-object"))
             continue
         if not isinstance(row.get("kind"), str) or row["kind"] not in KINDS:
-            said = "is missing" if "kind" not in row else f"“{str(row['kind'])[:30]}” is none of: {', '.join(KINDS)}"
-            faults.append(Fault(number, "kind", f"{said}."))
+            said = clipped(str(row["kind"])) if "kind" in row else ""
+            faults.append(row_fault(number, "kind", "kind", text=said, known=", ".join(KINDS)))
             continue
         try:
             part = PART.validate_python(row)
         except ValidationError as why:
             for error in why.errors(include_url=False, include_context=False, include_input=False):
                 field = ".".join(str(step) for step in error["loc"][1:]) or "part"
-                faults.append(Fault(number, field, f"{error['msg'].removeprefix('Value error, ')}."))
+                faults.append(RowFault(number, field, Message("", as_was=error["msg"].removeprefix("Value error, "))))
             continue
         except RecursionError:
-            faults.append(Fault(number, "part", "it is nested too deep."))
+            faults.append(row_fault(number, "part", "too-deep"))
             continue
         if part.id in first:
-            faults.append(Fault(number, "id", f"“{part.id}” is there already, in row {first[part.id]}."))
+            faults.append(row_fault(number, "id", "there-already", text=part.id, row=first[part.id]))
         first.setdefault(part.id, number)
         if isinstance(part, Crimped):
-            faults += [Fault(number, "crimps", what) for what in _odd_crimps(part)]
+            faults += [RowFault(number, "crimps", what) for what in _odd_crimps(part)]
         parts.append(part)
-    return Reading(tuple(parts) if not faults else (), tuple(faults[:MOST_FAULTS]))
+    return Reading(tuple(parts) if not faults else (), tuple(faults))
 
 
-def _odd_crimps(part: Crimped) -> list[str]:
+def _odd_crimps(part: Crimped) -> list[Message]:
     """What can't be right in a sheet of crimps: an area twice, or more conductor pressed flatter."""
     found = []
     for a, b in itertools.pairwise(part.crimps):
         if b.area_mm2 <= a.area_mm2 * 1.001:
-            found.append(f"{b.area_mm2:g} mm² stands twice.")
+            found.append(Message.of("row.area-twice", area=b.area_mm2))
         elif b.height_mm < a.height_mm:
             found.append(
-                f"{b.area_mm2:g} mm² at {b.height_mm:g} mm is pressed flatter than {a.area_mm2:g} mm² at "
-                f"{a.height_mm:g} mm."
+                Message.of(
+                    "row.pressed-flatter", area=b.area_mm2, height=b.height_mm, less=a.area_mm2, higher=a.height_mm
+                )
             )
     return found
 

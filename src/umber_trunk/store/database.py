@@ -140,8 +140,9 @@ def _opened(path: Path, writable: bool) -> sqlite3.Connection:
         db.close()
         if getattr(why, "sqlite_errorcode", 0) == sqlite3.SQLITE_NOTADB:
             raise StoreError.of("store.not-umber-trunk-harness-file", path=path.name) from why
-        told = "what it says of itself is no text" if isinstance(why, UnicodeDecodeError) else str(why)
-        raise damaged(path.name, told) from why
+        if isinstance(why, UnicodeDecodeError):
+            raise damaged(path.name, "no-text") from why
+        raise damaged(path.name, "as-told", why=str(why)) from why
     except BaseException:
         db.close()
         raise
@@ -167,7 +168,7 @@ def check(db: sqlite3.Connection, path: Path) -> None:
         raise StoreError.of("store.says-it-is-of-version", path=path.name, version=version)
     state = db.execute("PRAGMA quick_check(1)").fetchone()[0]
     if state != "ok":
-        raise damaged(path.name, str(state).replace("\n", " ")[:120])
+        raise damaged(path.name, "as-told", why=" ".join(str(state).split()))
     found = {}
     for kind, name, statement in db.execute("SELECT type, name, sql FROM sqlite_master LIMIT 20"):
         if statement is not None or not str(name).startswith("sqlite_autoindex_"):
@@ -177,7 +178,7 @@ def check(db: sqlite3.Connection, path: Path) -> None:
             raise StoreError.of("store.strange-table", path=path.name, name=name[:60])
     missing = set(TABLES[version]) - set(found)
     if missing:
-        raise damaged(path.name, f"its table {min(missing)} is missing")
+        raise damaged(path.name, "no-table", table=min(missing))
 
 
 def _journal(path: Path) -> bool:

@@ -19,6 +19,7 @@ from typing import Any, Protocol
 from urllib.parse import parse_qsl
 
 from umber_trunk.core.errors import InputError
+from umber_trunk.core.sentences import say
 from umber_trunk.store.files import StoreError
 
 WAIT_S = 3.0
@@ -103,13 +104,13 @@ class Device:
                 if time.monotonic() >= until:
                     raise TimeoutError
                 if len(self._held) > MOST_ANSWER:
-                    raise ValueError("it says more than an answer can be")
+                    raise ValueError(say("device.endless"))
                 part = self._wire.more(until)
                 if not part:
-                    raise ConnectionError("it was switched off or unplugged")
+                    raise ConnectionError(say("device.off"))
                 self._held += part
         except TimeoutError as why:
-            raise self._lost(TimeoutError(f"it says nothing whole in time ({self._at.wait_s:g} s)")) from why
+            raise self._lost(TimeoutError(say("device.in-time", seconds=self._at.wait_s))) from why
         except Exception as why:
             raise self._lost(why) from why
         answer, _, late = self._held.partition(b"\n")
@@ -134,11 +135,9 @@ class Device:
 
     def _lost(self, why: Exception) -> StoreError:
         self.close()
-        kind = UnpluggedError if isinstance(why, OSError) and not isinstance(why, TimeoutError) else StoreError
-        return kind(
-            f"The {self.what} at {self.address} was lost: {told(why)}. What was read before is kept; connect it again "
-            "and go on."
-        )
+        unplugged = isinstance(why, OSError) and not isinstance(why, TimeoutError)
+        Error = UnpluggedError if unplugged else StoreError  # noqa: N806 a class
+        return Error.of("store.device-lost", what=self.what, address=self.address, why=told(why))
 
     @property
     def closed(self) -> bool:
@@ -161,7 +160,8 @@ class Device:
 
 def told(why: Exception) -> str:
     """What went wrong, in the system's words."""
-    return (getattr(why, "strerror", None) or str(why) or type(why).__name__).lower()[:120]
+    said = getattr(why, "strerror", None) or str(why) or type(why).__name__
+    return said[:1].lower() + said[1:]
 
 
 def _opened(at: Address) -> _Wire:
@@ -192,11 +192,11 @@ class _Serial:
         import serial  # here: few benches have one
 
         if not stat.S_ISCHR(os.stat(at.place).st_mode):
-            raise OSError("it is a file or a folder, no device")
+            raise OSError(say("device.file"))
         try:
             self.line = serial.Serial(at.place, at.baud, timeout=0, write_timeout=at.wait_s, exclusive=True)
         except termios.error as why:
-            raise OSError("it is a device, but no serial line") from why
+            raise OSError(say("device.no-serial")) from why
         self.line.reset_input_buffer()  # what it said before it was asked answers nothing
 
     def send(self, data: bytes, until: float) -> None:

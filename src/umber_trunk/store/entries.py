@@ -7,6 +7,7 @@ import sqlite3
 from collections.abc import Iterable
 from typing import Any
 
+from umber_trunk.core.errors import clipped
 from umber_trunk.core.keep.marks import marks
 from umber_trunk.core.keep.seals import FIRST, sealed
 from umber_trunk.core.make.events import Act, Begin, Event, Note, Planned, act_of, event
@@ -81,4 +82,4 @@ def read_event(name: str, event_id: Any, build: Any, made: Any, body: Any, n: in
             n,
         )
     except (ValueError, TypeError, KeyError) as why:
-        raise damaged(name, f"an entry of its log can't be read ({str(event_id)[:40]})") from why
+        raise damaged(name, "entry", id=clipped(str(event_id))) from why

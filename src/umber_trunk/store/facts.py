@@ -11,6 +11,7 @@ from umber_trunk.core.keep.record import records
 from umber_trunk.core.keep.stations import station_findings
 from umber_trunk.core.make.alarms import alarms
 from umber_trunk.core.make.events import Begin
+from umber_trunk.core.sentences import say
 from umber_trunk.core.status import BuildFacts, Facts
 from umber_trunk.store.inputs import frozen_of, inputs_of
 
@@ -41,7 +42,7 @@ def facts_of(project: ProjectFile, results: Results | None, wanted: Wanted = alw
     with floor.shelf() as shelf:
         coils = [held.now for held in shelf.coils()]
     waived = floor.waived
-    said = f"{len(coils)} coils on the shelf" if coils else f"without a shelf: {waived}" if waived else ""
+    said = say("keep.coils", many=len(coils), waived=waived) if coils or waived else ""
     found, todo = [*alarms(events), *station_findings(events)], []
     if results is not None and results.design.wires:
         todo = _todo(results, units, inputs, builds, with_samples=bool(coils or waived))

@@ -17,8 +17,10 @@ import time
 from collections.abc import Iterator
 from contextlib import contextmanager, suppress
 from pathlib import Path
+from typing import Any
 
 from umber_trunk.core.errors import UmberError
+from umber_trunk.core.sentences import say
 
 APPLICATION_ID = 0x554D4254  # "UMBT", at byte 68 of every harness file
 SHELF_ID = 0x55547368  # "UTsh", at byte 68 of every shelf and shop's file
@@ -40,28 +42,32 @@ class DamagedError(StoreError):
     """What is in the file isn't what was written."""
 
 
-def damaged(name: str, why: str) -> DamagedError:
-    """What to say of a harness file that can't be followed."""
-    return DamagedError.of("store.damaged", name=name, why=why)
+def damaged(name: str, key: str, /, **values: Any) -> DamagedError:
+    """What to say of a harness file that can't be followed, by the code under damage of what can't."""
+    return DamagedError.of("store.damaged", name=name, why=say(f"damage.{key}", **values))
+
+
+_REASONS = {
+    errno.ENAMETOOLONG: "long-name",
+    errno.EACCES: "not-allowed",
+    errno.EPERM: "not-allowed",
+    errno.EROFS: "write-protected",
+    errno.ENOSPC: "full",
+    errno.EDQUOT: "share-full",
+    errno.EFBIG: "too-large",
+    errno.ELOOP: "circle",
+    errno.ENOENT: "nothing-there",
+    errno.ENOTDIR: "no-folder",
+    errno.EISDIR: "folder",
+    errno.EIO: "fault",
+}
+"""What went wrong, as the system numbers it → its code under disk."""
 
 
 def reason(why: OSError) -> str:
     """What the system says, in words that help."""
-    known = {
-        errno.ENAMETOOLONG: "its name is too long",
-        errno.EACCES: "you aren't allowed to",
-        errno.EPERM: "you aren't allowed to",
-        errno.EROFS: "the disk is write-protected",
-        errno.ENOSPC: "the disk is full",
-        errno.EDQUOT: "your share of the disk is full",
-        errno.EFBIG: "it is larger than files may be",
-        errno.ELOOP: "its links go round in a circle",
-        errno.ENOENT: "there is no such file or folder",
-        errno.ENOTDIR: "a part of its path is no folder",
-        errno.EISDIR: "it is a folder",
-        errno.EIO: "the disk reports a fault",
-    }
-    return known.get(why.errno or 0) or (why.strerror or type(why).__name__).lower()
+    key = _REASONS.get(why.errno) if why.errno is not None else None
+    return say(f"disk.{key}") if key else (why.strerror or type(why).__name__).lower()
 
 
 def read_whole(path: Path, most: int = MOST_TEXT) -> bytes:
@@ -239,7 +245,7 @@ def _clear(part: Path) -> None:
 
 
 def _in_folder(why: OSError) -> str:
-    return "you aren't allowed to write in its folder" if why.errno in (errno.EACCES, errno.EPERM) else reason(why)
+    return say("disk.not-in-folder") if why.errno in (errno.EACCES, errno.EPERM) else reason(why)
 
 
 def _linked(part: Path, target: Path) -> None:

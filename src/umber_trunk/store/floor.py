@@ -237,9 +237,9 @@ class Floor(Stock):
             data = inflated.decompress(row[0], MOST_INPUT)
             text = data.decode("utf-8", "surrogatepass")
         except (zlib.error, UnicodeDecodeError, TypeError) as why:
-            raise damaged(self.path.name, "what a build was frozen with can't be read") from why
+            raise damaged(self.path.name, "inputs-unread") from why
         if digest_of(text) != digest:
-            raise damaged(self.path.name, "what a build was frozen with isn't what was kept")
+            raise damaged(self.path.name, "inputs-changed")
         return text
 
     def trust(self) -> Trust:

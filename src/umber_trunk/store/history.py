@@ -14,9 +14,11 @@ import zlib
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
+from umber_trunk.core.errors import clipped
 from umber_trunk.core.harness.formats import FORMAT_VERSION
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.plain import loaded
+from umber_trunk.core.sentences import say
 from umber_trunk.core.text import pictured
 from umber_trunk.store.difference import Plain, applied, difference
 from umber_trunk.store.files import damaged
@@ -52,7 +54,7 @@ class Revision:
 
 def depth_told(steps: int) -> str:
     """How far undo reaches, in a sentence."""
-    return f"Undo reaches back {steps} steps; at least {UNDO_STEPS} are kept, and every frozen revision."
+    return say("keep.undo-reaches", steps=steps, least=UNDO_STEPS)
 
 
 class History:
@@ -73,9 +75,9 @@ class History:
         try:
             number = int(str(row[0])[:40])
         except (TypeError, ValueError):
-            raise damaged(self.name, "its newest revision can't be found") from None
+            raise damaged(self.name, "no-newest") from None
         if not 0 < number < LAST_NUMBER:
-            raise damaged(self.name, f"its newest revision is said to be number {str(number)[:24]}")
+            raise damaged(self.name, "odd-newest", number=clipped(str(number)))
         return number
 
     def _between(self, start: int, end: int) -> list[int]:
@@ -135,7 +137,7 @@ class History:
         """The design of a revision. StoreError where it can't be had."""
         plain, length = self._plain(seq)
         if "format" not in plain:
-            raise damaged(self.name, f"revision {seq} is not a harness")
+            raise damaged(self.name, "revision-no-harness", seq=seq)
         found = design_from(plain, f"{self.name}, revision {seq},")
         # a difference can only be taken of plain data of this format
         self._lengths[seq] = length if plain["format"] == FORMAT_VERSION else CHAIN
@@ -148,18 +150,18 @@ class History:
         while at is not None:
             row = self.db.execute("SELECT base, body, seal FROM revision WHERE seq = ?", (at,)).fetchone()
             if row is None:
-                raise damaged(self.name, f"revision {at} is missing")
+                raise damaged(self.name, "revision-missing", seq=at)
             base, body, seal = row
             bodies.append(self._unpacked(at, base, body, seal))
             if (base is not None and not (isinstance(base, int) and base < at)) or len(bodies) > 10 * CHAIN:
-                raise damaged(self.name, f"revision {at} rests on none before it")
+                raise damaged(self.name, "revision-on-nothing", seq=at)
             at = base
         plain = bodies[-1]
         try:
             for change in bodies[-2::-1]:
                 plain = applied(plain, change)
         except (KeyError, TypeError, AttributeError) as why:
-            raise damaged(self.name, f"revision {seq} doesn't fit the one before") from why
+            raise damaged(self.name, "revision-doesnt-fit", seq=seq) from why
         return plain, len(bodies) - 1
 
     def sound(self) -> Iterator[tuple[int, bytes]]:
@@ -170,15 +172,15 @@ class History:
 
     def _unpacked(self, seq: int, base: int | None, body: object, seal: object) -> Plain:
         if not isinstance(body, bytes) or seal != seal_of(seq, base, body):
-            raise damaged(self.name, f"revision {seq} is not what was written")
+            raise damaged(self.name, "revision-changed", seq=seq)
         try:
             unpacker = zlib.decompressobj()
             text = unpacker.decompress(body, MOST_UNPACKED)
             found = loaded(text) if not unpacker.unconsumed_tail else None
         except (zlib.error, ValueError, RecursionError) as why:
-            raise damaged(self.name, f"revision {seq} can't be unpacked") from why
+            raise damaged(self.name, "revision-packed", seq=seq) from why
         if not isinstance(found, dict):
-            raise damaged(self.name, f"revision {seq} is not a harness")
+            raise damaged(self.name, "revision-no-harness", seq=seq)
         return found
 
     def first(self, design: Design, label: str) -> None:

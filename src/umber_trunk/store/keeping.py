@@ -20,6 +20,7 @@ from umber_trunk.core.make.frozen import Frozen, freeze
 from umber_trunk.core.make.operations import operations
 from umber_trunk.core.make.sequence import plan_order
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import say
 from umber_trunk.core.units import counted
 from umber_trunk.store.clock import new_id, now_ms
 from umber_trunk.store.files import StoreError
@@ -46,7 +47,7 @@ def strike(project: ProjectFile, entry: str, who: str, why: str) -> str:
     act = Strike(of=found.id, who=name_kept(who), why=said_kept(why))
     said = Event(new_id(), found.build, now_ms(), act, found.unit, found.step)
     project.floor.append_with([said], (), "strike")
-    return f"Entry {found.n}, {found.kind} of {found.build or 'the log'}{f' / {found.unit}' if found.unit else ''}"
+    return say("keep.entry", n=found.n, kind=found.kind, build=found.build, unit=found.unit)
 
 
 def choose(project: ProjectFile, stands: str, other: str, who: str, why: str, both: bool = False) -> str:
@@ -74,7 +75,7 @@ def choose(project: ProjectFile, stands: str, other: str, who: str, why: str, bo
     )
     event = Event(new_id(), gone.build, now_ms(), act, gone.unit, gone.step)
     project.floor.append_with([event], (), "strike")
-    return f"{found.told}: both stand" if both else f"{found.told}: entry {one.n} stands, entry {gone.n} is struck"
+    return say("keep.chosen", told=found.told, stands=one.n, struck=0 if both else gone.n)
 
 
 def log_said(project: ProjectFile, name: str, kind: str, data: Mapping[str, str]) -> None:

@@ -16,9 +16,11 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
 
+from umber_trunk.core.errors import clipped
 from umber_trunk.core.keep.seals import FIRST
 from umber_trunk.core.make.events import Event, event
 from umber_trunk.core.moments import possible
+from umber_trunk.core.sentences import Message
 from umber_trunk.core.text import digest_of, pictured
 from umber_trunk.store.entries import MOST_EVENT
 from umber_trunk.store.files import StoreError, read_text
@@ -40,7 +42,7 @@ class StationLog:
     inputs: dict[str, str] = field(default_factory=dict)
     signatures: list[tuple[int, int, str, str]] = field(default_factory=list)
     """(line, events it covers, key, name) of each that holds."""
-    faults: list[tuple[int, str]] = field(default_factory=list)
+    faults: list[tuple[int, Message]] = field(default_factory=list)
 
     @property
     def signed(self) -> int:
@@ -175,18 +177,22 @@ def read_lines(path: Path, harness: str = "") -> StationLog:
                 found.events.append(_entry(plain))
                 found.lines.append(number)
         except _BadSignatureError:
-            found.faults.append((number, "a signature that doesn’t hold: what is before it was written anew"))
+            found.faults.append((number, Message.of("log.bad-signature")))
         except _BadEntryError as why:
-            found.faults.append((number, str(why)))
+            found.faults.append((number, why.said))
         except (ValueError, TypeError, KeyError, AttributeError, zlib.error, RecursionError):
             if number < len(lines):
-                found.faults.append((number, "not an entry of a log"))
+                found.faults.append((number, Message.of("log.no-entry")))
         count, before = count + 1, _sealed(before, line)
     return found
 
 
 class _BadEntryError(Exception):
-    """An entry with something that no entry can have; the text says what."""
+    """An entry with something that no entry can have: what, by its code under log.bad."""
+
+    def __init__(self, key: str, /, **values: Any) -> None:
+        super().__init__(key)
+        self.said = Message.of(f"log.bad.{key}", **values)
 
 
 def _no_figure(text: str) -> float:
@@ -197,17 +203,17 @@ def _entry(plain: dict[str, Any]) -> Event:
     """An entry, each field of its type and within its bounds; what a bench can't have written is never merged."""
     at_ms, unit = plain["at_ms"], plain["unit"]
     if type(at_ms) is not int or not possible(at_ms):
-        raise _BadEntryError(f"its time {str(at_ms)[:24]} is none in ms between 1970 and 2100")
+        raise _BadEntryError("time", time=clipped(str(at_ms)))
     if type(unit) is not int or not 0 <= unit <= MOST_UNITS:
-        raise _BadEntryError(f"its unit {str(unit)[:24]} is none from 0 to {MOST_UNITS}")
+        raise _BadEntryError("unit", unit=clipped(str(unit)), most=MOST_UNITS)
     for name, least in (("id", 1), ("build", 1), ("step", 0)):
         word = plain[name]
         if not isinstance(word, str) or not least <= len(word) <= MOST_WORD or not word.isprintable():
-            raise _BadEntryError(f"its {name} is no text of {least} to {MOST_WORD} letters")
+            raise _BadEntryError("word", name=name, least=least, most=MOST_WORD)
     if not isinstance(plain["data"], dict):
-        raise _BadEntryError("it says nothing that an entry can")
+        raise _BadEntryError("nothing")
     if len(json.dumps(plain["data"])) > MOST_EVENT:
-        raise _BadEntryError("it is longer than an entry can be")
+        raise _BadEntryError("long")
     _whole(plain["data"], 0)
     return event(plain["id"], plain["build"], at_ms, plain["kind"], unit, plain["step"], plain["data"])
 
@@ -215,16 +221,16 @@ def _entry(plain: dict[str, Any]) -> Event:
 def _whole(value: object, depth: int) -> None:
     """That every figure is finite, every text can be written down, and nothing is nested deeper than an act is."""
     if depth > MOST_DEPTH:
-        raise _BadEntryError("it is nested deeper than an entry can be")
+        raise _BadEntryError("deep")
     if isinstance(value, float) and not math.isfinite(value):
-        raise _BadEntryError("it holds a figure that is none")
+        raise _BadEntryError("figure")
     if isinstance(value, int) and abs(value) > MOST_INTEGER:
-        raise _BadEntryError("it holds a figure that is beyond all bounds")
+        raise _BadEntryError("beyond")
     if isinstance(value, str):
         try:
             value.encode("utf-8")
         except UnicodeEncodeError:
-            raise _BadEntryError("it holds half a letter") from None
+            raise _BadEntryError("letter") from None
     for one in [*value, *value.values()] if isinstance(value, dict) else value if isinstance(value, list) else []:
         _whole(one, depth + 1)
 

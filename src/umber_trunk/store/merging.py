@@ -9,7 +9,7 @@ from pathlib import Path
 
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.shelf import Shelf
-from umber_trunk.core.errors import UmberError
+from umber_trunk.core.errors import UmberError, clipped
 from umber_trunk.core.make.events import Begin, Event, KeyAct, Merged, Planned, Signed, Strike
 from umber_trunk.core.make.frozen import Frozen, freeze, thawed
 from umber_trunk.core.make.operations import older_names
@@ -18,6 +18,8 @@ from umber_trunk.core.make.unit_acts import Proof
 from umber_trunk.core.prove.listed import plan_text
 from umber_trunk.core.prove.netlist import netlist
 from umber_trunk.core.prove.plan import make_plan
+from umber_trunk.core.row_fault import MOST_TOLD
+from umber_trunk.core.sentences import Message, joined, say
 from umber_trunk.core.text import digest_of
 from umber_trunk.store.clock import new_id, now_ms
 from umber_trunk.store.files import StoreError
@@ -28,7 +30,6 @@ from umber_trunk.store.project import ProjectFile
 from umber_trunk.store.proofs import meter_of
 from umber_trunk.store.stock import keep_booked
 
-MOST_SAID = 20
 OF_THE_FILE = (Signed, Merged, KeyAct, Strike)
 """Acts about the file's own log: no other station's may say them."""
 
@@ -57,13 +58,16 @@ def merge(project: ProjectFile, path: Path, parts: Shelf | None = None, without_
     shelf are noted as such: they prove nothing. `without_bad`: what stands before the first bad line is taken, it and
     all that is chained behind it is held back and named."""
     log, held_back = read_lines(path, project.id), ""
-    faults = sorted([*log.faults, *_refused(project, log)])
+    faults = sorted([*log.faults, *_refused(project, log)], key=lambda fault: fault[0])
     if faults:
-        told = "; ".join(f"line {line}: {what}" if line else what for line, what in faults[:MOST_SAID])
+        lines = [Message.of("log.line", line=line, what=what) for line, what in faults[:MOST_TOLD]]
+        told = joined("row.next", lines)
         first, last = faults[0][0], max(log.lines, default=0)
         if not without_bad or not first:
-            raise (BadLinesError if first else StoreError)(f"{path.name}: {told}. Nothing was merged.")
-        held_back = f"{told}. Held back: " + (f"lines {first} to {last}" if last > first else f"line {first}")
+            more = max(len(faults) - MOST_TOLD, 0)
+            Error = BadLinesError if first else StoreError  # noqa: N806 a class
+            raise Error.of("store.nothing-merged", path=path.name, faults=told, more=more)
+        held_back = say("log.held-back", faults=told, first=first, last=last if last > first else 0)
         log = log.before(first)
     known = {one.id for one in project.floor.events()}
     fresh = [one for one in {one.id: one for one in log.events}.values() if one.id not in known]
@@ -88,7 +92,7 @@ def merge(project: ProjectFile, path: Path, parts: Shelf | None = None, without_
     return Taken(len(fresh), unsigned, log.key, log.name, len(otherwise), held_back)
 
 
-def _refused(project: ProjectFile, log: StationLog) -> list[tuple[int, str]]:
+def _refused(project: ProjectFile, log: StationLog) -> list[tuple[int, Message]]:
     """What speaks against taking a log in, by line; line 0 is the whole of it."""
     found = []
     here = {one.id: one for one in project.floor.events()}
@@ -100,14 +104,14 @@ def _refused(project: ProjectFile, log: StationLog) -> list[tuple[int, str]]:
         act = one.act
         if isinstance(act, Begin):
             if act.harness != project.id:
-                return [(0, "it is the log of another harness")]
+                return [(0, Message.of("log.another-harness"))]
             units.setdefault(one.build, set(act.units))
         if isinstance(act, OF_THE_FILE):
-            found.append((line, f"an entry “{one.kind}” is no other station’s to say"))
+            found.append((line, Message.of("log.of-the-file", kind=one.kind)))
         elif one.build not in units:
-            found.append((line, f"there is no build “{one.build[:40]}”, and none begun before it"))
+            found.append((line, Message.of("log.no-build", build=clipped(one.build))))
         elif one.unit and one.unit not in units[one.build]:
-            found.append((line, f"build “{one.build[:40]}” has no unit {one.unit}"))
+            found.append((line, Message.of("log.no-unit", build=clipped(one.build), unit=one.unit)))
         before = here.setdefault(one.id, one)
         if before is not one and (before.build, before.at_ms, before.unit, before.step, before.kind, before.data) != (
             one.build,
@@ -117,7 +121,7 @@ def _refused(project: ProjectFile, log: StationLog) -> list[tuple[int, str]]:
             one.kind,
             one.data,
         ):
-            found.append((line, f"entry {one.id[:12]} … is known with other content"))
+            found.append((line, Message.of("log.other-content", id=one.id[:12])))
     return found
 
 

@@ -28,7 +28,7 @@ def _to_history(db: sqlite3.Connection, name: str) -> None:
     except ValueError:
         head = 0
     if not 0 < head <= newest:
-        raise damaged(name, "its newest revision can't be found")
+        raise damaged(name, "no-newest")
     with database.schema_changes(db):
         for table in TABLES[version_of(db)]:
             db.execute(f"DROP TABLE {table}")

@@ -23,7 +23,7 @@ def photograph_of(floor: Floor, entry: Event) -> bytes:
     assert isinstance(entry.act, Note)
     text = floor.input(entry.act.picture)
     if not text.startswith(HEAD):
-        raise damaged(floor.path.name, f"the photograph of entry {entry.n} is none")
+        raise damaged(floor.path.name, "photograph", entry=entry.n)
     return base64.b64decode(text[len(HEAD) :])
 
 

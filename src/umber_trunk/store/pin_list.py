@@ -8,9 +8,10 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from umber_trunk.core.errors import InputError, quoted
+from umber_trunk.core.errors import InputError, clipped
 from umber_trunk.core.measures import VOLTAGE
 from umber_trunk.core.quantity import Habit, read
+from umber_trunk.core.row_fault import RowFault, faults_told, row_fault
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.sheets import read_book
 
@@ -30,7 +31,7 @@ def read_pins(path: Path) -> list[tuple[str, str, float | None]]:
     if label_at is None or (at["function"] is None and at["volts"] is None):
         raise StoreError.of("store.pin-list-columns", path=path.name)
     found: list[tuple[str, str, float | None]] = []
-    faults: list[str] = []
+    faults: list[RowFault] = []
     for number, row in enumerate(grid[1:], 2):
 
         def cell(field: str, row: list[str] = row) -> str:
@@ -41,15 +42,15 @@ def read_pins(path: Path) -> list[tuple[str, str, float | None]]:
         if not any(row):
             continue
         if not label:
-            faults.append(f"row {number}, {heads[label_at]}: no cavity is named")
+            faults.append(row_fault(number, heads[label_at], "no-cavity"))
         elif any(label == known for known, _, _ in found):
-            faults.append(f"row {number}, {heads[label_at]}: {quoted(label)} stands twice")
+            faults.append(row_fault(number, heads[label_at], "twice", text=clipped(label)))
         if said := cell("volts"):
             try:
                 volts = read(said, (VOLTAGE,), "V", Habit("point")).value
             except InputError as why:
-                faults.append(f"row {number}, {heads[at['volts'] or 0]}: {why}")
+                faults.append(RowFault(number, heads[at["volts"] or 0], why.message))
         found.append((label, cell("function"), volts))
     if faults:
-        raise StoreError.of("store.faults-in-file", path=path.name, faults="; ".join(faults[:20]))
+        raise StoreError.of("store.faults-in-list", path=path.name, **faults_told(faults))
     return found

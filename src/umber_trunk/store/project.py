@@ -16,7 +16,7 @@ from typing import TYPE_CHECKING, TypeVar
 from umber_trunk.core.harness.edits import verified
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.kept_words import MOST_TEXT, said_kept
-from umber_trunk.core.sentences import Message
+from umber_trunk.core.sentences import Message, joined
 from umber_trunk.store import copies, database
 from umber_trunk.store.clock import new_id
 from umber_trunk.store.database import Transaction, at_ease, locked, opened, refuse_foreign, unlocked
@@ -31,6 +31,8 @@ if TYPE_CHECKING:
 
 T = TypeVar("T")
 COPY_EVERY_S = 600.0
+MOST_LOST = 4
+"""So much of what a damaged file lost is told at once."""
 
 
 RECENT = 24
@@ -65,7 +67,7 @@ class ProjectFile:
             self._keeping: threading.Thread | None = None
             row = db.execute("SELECT value FROM state WHERE name = 'id'").fetchone()
         except sqlite3.DatabaseError as why:
-            raise damaged(path.name, str(why)) from why
+            raise damaged(path.name, "as-told", why=str(why)) from why
         self.id = str(row[0]) if row else ""
         self._changed = False
         self._variant = ""
@@ -76,8 +78,7 @@ class ProjectFile:
     def design(self) -> Design:
         """The design shown. StoreError where its revision is not whole."""
         if self._head_lost:
-            told = "; ".join(map(str, self.lost[:4]))
-            raise damaged(self.path.name, f"{told}; say which revision is wanted (umber history tells which are whole)")
+            raise damaged(self.path.name, "which-revision", lost=joined("row.next", self.lost[:MOST_LOST]))
         return self._of_variant(self._design)
 
     def shows_variant(self, name: str) -> None:

@@ -18,6 +18,8 @@ from pathlib import Path
 from typing import IO, TYPE_CHECKING
 
 from umber_trunk.core.errors import Wanted, always, go_on_if
+from umber_trunk.core.row_fault import RowFault, faults_told, row_fault
+from umber_trunk.core.sentences import say
 from umber_trunk.core.text import pictured
 from umber_trunk.store import workbook
 from umber_trunk.store.files import StoreError, read_whole
@@ -106,7 +108,7 @@ def csv_grid(text: str, mark: str, name: str, wanted: Wanted = always) -> list[l
 def _cells(text: str, mark: str, name: str, wanted: Wanted = always) -> list[list[str]]:
     raw: list[list[str]] = []
     lines: list[tuple[int, bool]] = []  # where a row begins, and whether it goes on in the line after
-    faults: list[str] = []
+    faults: list[RowFault] = []
     reader = csv.reader(io.StringIO(text, newline=""), delimiter=mark, strict=True)
     begins = 1
     while True:
@@ -115,10 +117,7 @@ def _cells(text: str, mark: str, name: str, wanted: Wanted = always) -> list[lis
         except csv.Error as why:
             if "field larger" in str(why):
                 raise StoreError.of("store.cant-be-read-as-text-table", path=name, why=why) from why
-            faults.append(
-                f"row {begins}: a cell begins with a quote that isn't closed where the cell ends; close it, or write "
-                "two quotes for one"
-            )
+            faults.append(row_fault(begins, "", "open-quote"))
             break
         if row is None:
             break
@@ -134,12 +133,10 @@ def _cells(text: str, mark: str, name: str, wanted: Wanted = always) -> list[lis
     for row, (line, longer) in zip(raw, lines, strict=True):
         for cell in row if longer else ():
             if ("\n" in cell or "\r" in cell) and mark in cell and (cell.count(mark) >= usual - 1 or len(row) != usual):
-                faults.append(
-                    f"row {line}: a cell that begins with a quote holds the rows after it; close the quote, or write "
-                    "two quotes for one"
-                )
+                faults.append(row_fault(line, "", "quote-over-rows"))
     if faults:
-        raise StoreError.of("store.faults-in-file", path=name, faults="; ".join(dict.fromkeys(faults[:20])))
+        told = {one.row: one for one in reversed(faults)}  # one of a row is enough
+        raise StoreError.of("store.faults-in-list", path=name, **faults_told([told[row] for row in sorted(told)]))
     return _bounded([[_tidy(cell, name) for cell in row] for row in raw], name)
 
 
@@ -283,13 +280,14 @@ def _workbook(data: bytes, name: str, wanted: Wanted) -> list[Sheet]:
         )
     answer = json.loads(said)
     if "refused" in answer:
-        raise StoreError.of("store.workbook-cant-be-read", name=name, why=answer["refused"])
+        why = say(f"workbook.{answer['refused']}", **answer["values"])
+        raise StoreError.of("store.workbook-cant-be-read", name=name, why=why)
     return [
         Sheet(
             one["name"],
             _bounded([[_tidy(cell, name) for cell in row] for row in one["grid"]], name),
             one["hidden"],
-            {(row, column): what for row, column, what in one["odd"]},
+            {(row, column): say(f"workbook.odd.{what}") for row, column, what in one["odd"]},
         )
         for one in answer["sheets"]
     ]

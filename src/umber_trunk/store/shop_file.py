@@ -17,7 +17,7 @@ from typing import TYPE_CHECKING, Any
 
 from pydantic import ValidationError
 
-from umber_trunk.core.errors import InputError
+from umber_trunk.core.errors import InputError, clipped
 from umber_trunk.core.harness.edits import change
 from umber_trunk.core.keep.seals import FIRST, broken_at, sealed
 from umber_trunk.core.kept_words import MOST_TEXT, name_kept, said_kept
@@ -330,11 +330,11 @@ class ShopFile:
 
 def _row(file: str, kind: str, name: str, body: str, seal: str) -> Any:
     if seal_of(kind, name, body) != seal:
-        raise damaged(file, f"{kind} {name[:40]} isn't what was written")
+        raise damaged(file, "row-changed", kind=kind, name=clipped(name))
     try:
         return KINDS[kind].model.model_validate_json(body)
     except ValidationError as why:
-        raise damaged(file, f"{kind} {name[:40]} can't be read") from why
+        raise damaged(file, "row-unread", kind=kind, name=clipped(name)) from why
 
 
 @contextmanager

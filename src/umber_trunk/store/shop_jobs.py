@@ -24,7 +24,7 @@ from umber_trunk.core.make.events import Done, Event, Remake, Scrap
 from umber_trunk.core.make.timed import Order
 from umber_trunk.core.make.times import Times, learn
 from umber_trunk.core.results import Results
-from umber_trunk.core.sentences import NOTHING, Message
+from umber_trunk.core.sentences import NOTHING, Message, say
 from umber_trunk.core.shop.jobs import JobSeen, JobState, Lack, UnitSeen, state_of
 from umber_trunk.core.shop.offers import Seen
 from umber_trunk.core.shop.one_shelf import ShelfPlan, Wants, shelf_plan
@@ -197,15 +197,9 @@ def cut_from_shop(project: ProjectFile, shop: Path) -> str:
     floor = project.floor
     if floor.shelf_path is not None:
         mine = floor.shelf_path == shop.resolve()
-        return (
-            ""
-            if mine
-            else f"{project.path.name} is cut from {floor.shelf_path.name}: umber shelf --use says otherwise."
-        )
+        return "" if mine else say("shop.cut-from", path=project.path.name, shelf=floor.shelf_path.name)
     if floor.coils():
-        return (
-            f"{project.path.name} has coils of its own: umber shelf {project.path.name} --use {shop.name} leaves them."
-        )
+        return say("shop.own-coils", path=project.path.name, shop=shop.name)
     if not project.read_only:
         floor.use_shelf(shop)
     return ""

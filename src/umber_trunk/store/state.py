@@ -6,6 +6,7 @@ import json
 from pathlib import Path
 from typing import Any
 
+from umber_trunk.core.sentences import say
 from umber_trunk.store.files import StoreError, clear_parts, put_whole, read_text
 
 MOST_BYTES = 5_000_000
@@ -22,8 +23,8 @@ def read_state(path: Path) -> tuple[dict[str, Any], str]:
     except StoreError as why:
         return {}, str(why)
     except (OSError, ValueError, RecursionError):
-        return {}, f"{path.name} can't be read as what the program remembers."
-    return (found, "") if isinstance(found, dict) else ({}, f"{path.name} holds nothing the program remembers.")
+        return {}, say("state.unread", path=path.name)
+    return (found, "") if isinstance(found, dict) else ({}, say("state.nothing", path=path.name))
 
 
 def set_aside(path: Path) -> bool:

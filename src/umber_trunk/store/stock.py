@@ -18,6 +18,7 @@ from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
+from umber_trunk.core.errors import clipped
 from umber_trunk.core.kit.coils import TENTHS, Coil
 from umber_trunk.core.make.events import Done, Event, Undo
 from umber_trunk.store import database, schema
@@ -76,7 +77,7 @@ class Stock:
                 if str(name).startswith(PART)
             }
         except (ValueError, TypeError, KeyError) as why:
-            raise damaged(self.path.name, "a count of parts can't be read") from why
+            raise damaged(self.path.name, "parts") from why
 
     def put_parts(self, counts: Mapping[str, float]) -> None:
         """Parts as counted just now, in place of all counts before: what was booked on them is in the count."""
@@ -191,7 +192,7 @@ def _held(name: str, coil: Any, body: Any, tenths: Any, cuts: Any) -> Held:
         plain = json.loads(body)
         one = Coil(str(coil), str(plain["size"]), float(plain["length_m"]), str(plain["metal"]), str(plain["colour"]))
     except (ValueError, TypeError, KeyError) as why:
-        raise damaged(name, f"coil {str(coil)[:40]} can't be read") from why
+        raise damaged(name, "coil", coil=clipped(str(coil))) from why
     return Held(one, max(round(one.length_m - (tenths or 0) / TENTHS, 4), 0.0), int(cuts))
 
 
@@ -218,7 +219,7 @@ def shelf_file(path: Path, make: bool = False) -> Iterator[Stock]:
         _check_shelf(db, path)
         yield Stock(db, path)
     except (sqlite3.DatabaseError, UnicodeDecodeError) as why:
-        raise damaged(path.name, str(why)) from why
+        raise damaged(path.name, "as-told", why=str(why)) from why
     finally:
         db.close()
 

@@ -5,14 +5,18 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from datetime import datetime
 from pathlib import Path
+from typing import Any
 
 from umber_trunk.core.catalog.conductors import area_of, metals
 from umber_trunk.core.catalog.parts import CablePart
 from umber_trunk.core.catalog.shelf import Shelf
-from umber_trunk.core.errors import InputError
+from umber_trunk.core.errors import InputError, clipped
+from umber_trunk.core.kept_words import MOST_NAME
 from umber_trunk.core.kit.coils import Coil
 from umber_trunk.core.kit.stock import read_size
 from umber_trunk.core.quantity import Habit, read_number
+from umber_trunk.core.row_fault import RowFault, faults_told, row_fault
+from umber_trunk.core.sentences import Message
 from umber_trunk.core.units import parse_length_m
 from umber_trunk.store.copies import copies_folder
 from umber_trunk.store.files import StoreError, put_whole
@@ -33,9 +37,14 @@ def read_stock(path: Path, shelf: Shelf | None = None, decimal: str = "") -> lis
     missing = [name for name in ("coil", "size", "length_m") if name not in heads]
     twice = [name for name in COLUMNS if heads.count(name) > 1]
     if missing or twice:
-        what = f"has no column “{missing[0]}”" if missing else f"has the column “{twice[0]}” twice"
-        raise StoreError.of("store.first-row-columns", path=path.name, what=what, columns=",".join(COLUMNS))
-    coils, faults = [], []
+        raise StoreError.of(
+            "store.first-row-columns",
+            path=path.name,
+            missing=", ".join(missing),
+            twice=", ".join(twice),
+            columns=",".join(COLUMNS),
+        )
+    coils, faults = list[Coil](), list[RowFault]()
     seen: set[str] = set()
     for number, row in enumerate(grid[1:], 2):
         if not any(cell.strip() for cell in row):
@@ -44,8 +53,8 @@ def read_stock(path: Path, shelf: Shelf | None = None, decimal: str = "") -> lis
             name: row[heads.index(name)].strip() if name in heads and heads.index(name) < len(row) else ""
             for name in COLUMNS
         }
-        wrong = _faults(cells, seen, shelf, decimal)
-        faults += [f"row {number}, {column}: {told}" for column, told in wrong]
+        wrong = [RowFault(number, column, told) for column, told in _faults(cells, seen, shelf, decimal)]
+        faults += wrong
         seen.add(cells["coil"])
         if not wrong:
             coils.append(
@@ -58,11 +67,9 @@ def read_stock(path: Path, shelf: Shelf | None = None, decimal: str = "") -> lis
                 )
             )
     if len(coils) > MOST_COILS:
-        faults.append(f"over {MOST_COILS} coils; split the list")
+        faults.append(row_fault(MOST_COILS + 2, "", "over-coils", most=MOST_COILS))
     if faults:
-        raise StoreError.of(
-            "store.faults-in-list", path=path.name, faults="; ".join(faults[:20]), more=max(len(faults) - 20, 0)
-        )
+        raise StoreError.of("store.faults-in-list", path=path.name, **faults_told(faults))
     return coils
 
 
@@ -75,7 +82,7 @@ def read_counts(path: Path) -> dict[str, float]:
     if "part" not in heads or "count" not in heads:
         raise StoreError.of("store.first-row-part-and-count", path=path.name)
     found: dict[str, float] = {}
-    faults = []
+    faults = list[RowFault]()
     for number, row in enumerate(grid[1:], 2):
         cells = [row[heads.index(name)].strip() if heads.index(name) < len(row) else "" for name in ("part", "count")]
         if not any(cells):
@@ -86,9 +93,9 @@ def read_counts(path: Path) -> dict[str, float]:
                 raise InputError.of("store.each-part-once")
             found[cells[0]] = count
         except InputError as why:
-            faults.append(f"row {number}: {str(why).rstrip('.')}")
+            faults.append(RowFault(number, "", why.message))
     if faults:
-        raise StoreError.of("store.faults-in-list", path=path.name, faults="; ".join(faults[:20]), more=0)
+        raise StoreError.of("store.faults-in-list", path=path.name, **faults_told(faults))
     return found
 
 
@@ -98,29 +105,32 @@ def _length(text: str, decimal: str) -> float:
     return parse_length_m(text, "m", Habit(decimal if "," in text else ""))
 
 
-def _faults(cells: dict[str, str], seen: set[str], shelf: Shelf | None, decimal: str) -> list[tuple[str, str]]:
-    wrong = []
+def _faults(cells: dict[str, str], seen: set[str], shelf: Shelf | None, decimal: str) -> list[tuple[str, Message]]:
+    """(column, what is wrong there) of one coil."""
+    wrong = list[tuple[str, Message]]()
+
+    def fault_in(column: str, key: str, **values: Any) -> None:
+        wrong.append((column, Message.of(f"row.{key}", **values)))
+
     if not cells["coil"]:
-        wrong.append(("coil", "a coil needs a name"))
+        fault_in("coil", "coil-without-name")
     elif cells["coil"].lower().startswith("part "):
-        wrong.append(("coil", "a coil’s name can’t begin with “part ”"))
-    elif len(cells["coil"]) > 80:
-        wrong.append(("coil", "a name has 80 letters at most"))
+        fault_in("coil", "coil-named-part")
+    elif len(cells["coil"]) > MOST_NAME:
+        fault_in("coil", "long-name", most=MOST_NAME)
     elif cells["coil"] in seen:
-        wrong.append(("coil", f"“{cells['coil']}” occurs twice"))
+        fault_in("coil", "twice", text=cells["coil"])
     size = read_size(cells["size"])
     if area_of(size) == 0 and (shelf is None or shelf.get(size, CablePart) is None):
-        wrong.append(
-            ("size", f"“{cells['size'][:40]}” is no size such as 2.5 mm2 or AWG 14, and no cable of the catalogue")
-        )
+        fault_in("size", "no-size", text=clipped(cells["size"]))
     if cells["metal"] and cells["metal"].lower() not in metals():
-        wrong.append(("metal", f"“{cells['metal'][:40]}” is none of {', '.join(metals())}; leave it blank for any"))
+        fault_in("metal", "no-metal", text=clipped(cells["metal"]), known=", ".join(metals()))
     try:
         length = _length(cells["length_m"], decimal)
         if not 0 < length <= MOST_COIL_M:
-            wrong.append(("length_m", f"a coil has over 0 and at most {MOST_COIL_M:g} m"))
+            fault_in("length_m", "coil-length", most=MOST_COIL_M)
     except InputError as why:
-        wrong.append(("length_m", str(why).rstrip(".")))
+        wrong.append(("length_m", why.message))
     return wrong
 
 

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from umber_trunk.core.errors import refusal_of
+from umber_trunk.core.sentences import say
 from umber_trunk.store.database import WAIT_S, hardened
 from umber_trunk.store.files import StoreError, reason
 
@@ -131,10 +132,10 @@ class Watch:
     def _told(self) -> str:
         other = self._on_disk()
         if other is None:
-            return " and can’t be read"
+            return say("watch.unread")
         if other.id != self._stand.id:
-            return ": it holds another harness now"
-        return f": it stands at revision {other.head[:20]} now, you at {self._stand.head}"
+            return say("watch.another")
+        return say("watch.revision", other=other.head, mine=self._stand.head)
 
 
 def _identity(path: Path) -> tuple[int, int, int, int]:

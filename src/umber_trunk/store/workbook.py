@@ -34,7 +34,11 @@ _FORMULA = re.compile(rb"<c\b([^>]*[^/>])>((?:(?!</c>).)*?<f\b(?:(?!</c>).)*)</c
 
 
 class Refused(Exception):  # noqa: N818 what is said to the user
-    """A sentence without the file's name, which goes before it."""
+    """Why, by its code under workbook, and what its sentence names."""
+
+    def __init__(self, key: str, **values: Any) -> None:
+        super().__init__(key)
+        self.answer = {"refused": key, "values": values}
 
 
 def looked_at(data: bytes) -> None:
@@ -42,10 +46,10 @@ def looked_at(data: bytes) -> None:
     with zipfile.ZipFile(io.BytesIO(data)) as pack:
         parts = pack.infolist()
         if sum(part.file_size for part in parts) > MOST_UNPACKED:
-            raise Refused(f"unpacks to over {MOST_UNPACKED // 1_000_000} MB; that is no wire list.")
+            raise Refused("unpacks-to", mb=MOST_UNPACKED // 1_000_000)
         names = [part.filename for part in parts]
         if not any(name.startswith("xl/workbook") or name == "content.xml" for name in names):
-            raise Refused("is an archive, not a workbook.")
+            raise Refused("archive")
         for name in names:
             if name.startswith("xl/worksheets/") and name.endswith(".xml"):
                 _cells_bounded(unpacked(pack, name))
@@ -58,7 +62,7 @@ def unpacked(pack: zipfile.ZipFile, name: str) -> bytes:
     with pack.open(name) as part:
         data = part.read(MOST_UNPACKED + 1)
     if len(data) > MOST_UNPACKED:
-        raise Refused(f"unpacks to over {MOST_UNPACKED // 1_000_000} MB; that is no wire list.")
+        raise Refused("unpacks-to", mb=MOST_UNPACKED // 1_000_000)
     return data
 
 
@@ -74,11 +78,11 @@ def _cells_bounded(page: bytes) -> None:
     for letters, row in _CELL.findall(page):
         rows, columns = max(rows, int(row[:9])), max(columns, _number(letters))
     if rows > MOST_ROWS:
-        raise Refused(f"has over {MOST_ROWS} rows; split it.")
+        raise Refused("rows", most=MOST_ROWS)
     if columns > 702:
-        raise Refused("has cells beyond column ZZ; that is no wire list.")
+        raise Refused("columns")
     if rows * columns > MOST_CELLS:
-        raise Refused(f"claims over {MOST_CELLS} cells; that is no wire list.")
+        raise Refused("cells", most=MOST_CELLS)
 
 
 def _ods_bounded(page: bytes) -> None:
@@ -88,10 +92,10 @@ def _ods_bounded(page: bytes) -> None:
         rb'<table:table-row\b[^>]*number-rows-repeated="(\d+)"[^>]*[^/]>(.*?)</table:table-row>', page, re.S
     ):
         if int(row[1][:9]) > MOST_ROWS and re.search(rb"office:value|<text:p>.", row[2]):
-            raise Refused(f"has over {MOST_ROWS} rows; split it.")
+            raise Refused("rows", most=MOST_ROWS)
     for cell in re.finditer(rb'<table:table-cell\b([^>]*)number-columns-repeated="(\d+)"([^>]*)', page):
         if int(cell[2][:9]) > 702 and b"office:value" in cell[1] + cell[3]:
-            raise Refused("has cells beyond column ZZ; that is no wire list.")
+            raise Refused("columns")
 
 
 def text_of(value: Any) -> str:
@@ -107,8 +111,8 @@ def text_of(value: Any) -> str:
     return str(value)
 
 
-DATE = "is a date to the spreadsheet; if it meant a pin or a size, make it text there"
-EMPTY_FORMULA = "is a formula without a stored result; open and save the list in a spreadsheet first"
+DATE, EMPTY_FORMULA = "date", "empty-formula"
+"""What is odd of a cell, by its code under workbook.odd."""
 
 
 def sheets_of(data: bytes) -> list[dict[str, Any]]:
@@ -122,7 +126,7 @@ def sheets_of(data: bytes) -> list[dict[str, Any]]:
             continue
         page = book.get_sheet_by_name(meta.name)
         if page.total_height * page.total_width > MOST_CELLS:
-            raise Refused(f"claims over {MOST_CELLS} cells on sheet “{meta.name}”; that is no wire list.")
+            raise Refused("cells", most=MOST_CELLS, sheet=meta.name)
         rows = page.to_python(skip_empty_area=False, nrows=MOST_ROWS + 1)
         grid = [[text_of(value) for value in row[:MOST_COLUMNS]] for row in rows]
         odd = [
@@ -180,7 +184,7 @@ def mark_formulas(data: bytes, sheets: list[dict[str, Any]]) -> None:
 
 
 def answer(data: bytes) -> dict[str, Any]:
-    """{"sheets": …} or {"refused": a sentence's end}."""
+    """{"sheets": …} or {"refused": a code under workbook, "values": what its sentence names}."""
     try:
         if data[:2] == b"PK":
             looked_at(data)
@@ -188,19 +192,19 @@ def answer(data: bytes) -> dict[str, Any]:
         if data[:2] == b"PK":
             mark_formulas(data, sheets)
     except Refused as why:
-        return {"refused": str(why)}
+        return why.answer
     except MemoryError:
-        return {"refused": f"needs over {MOST_MEMORY // 1_000_000} MB of memory; that is no wire list."}
+        return Refused("memory", mb=MOST_MEMORY // 1_000_000).answer
     except (OSError, ValueError, EOFError, RuntimeError, NotImplementedError, zipfile.BadZipFile, ParseError) as why:
-        return {"refused": f"can't be read as a workbook: {why}."}
+        return Refused("unread", why=str(why).rstrip(".")).answer
     except BaseException as why:  # noqa: BLE001 a panic of the library is none of its errors
         kind = type(why).__name__
         if kind == "PasswordError":
-            return {"refused": "is locked with a password; save it without one."}
+            return Refused("locked").answer
         if kind in ("CalamineError", "WorkbookClosed", "WorksheetNotFound", "ZipError", "XmlError"):
-            return {"refused": f"can't be read as a workbook: {why}."}
-        return {"refused": "is not a sound workbook."}
-    return {"sheets": sheets} if sheets else {"refused": "has no sheet."}
+            return Refused("unread", why=str(why).rstrip(".")).answer
+        return Refused("unsound").answer
+    return {"sheets": sheets} if sheets else Refused("no-sheet").answer
 
 
 def main() -> None:

@@ -29,8 +29,8 @@ from umber_trunk.app.widgets.plain import Label
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.catalog.parts import KINDS, Part
 from umber_trunk.core.errors import UmberError
+from umber_trunk.core.row_fault import RowFault
 from umber_trunk.store.catalogues import (
-    Fault,
     Reading,
     add_to_shop,
     as_row,
@@ -201,11 +201,11 @@ class CatalogueSheet(QDialog):
 
     def keep(self) -> None:
         """Takes the part into the shop's catalogue, if nothing is wrong with it."""
-        self._take(self.reading, lambda fault: f"{fault.column}: {fault.message}", "", "Kept")
+        self._take(self.reading, lambda fault: f"{fault.column}: {fault.message}", "", lambda _: tr("Kept"))
 
     def import_file(self) -> None:
         """Asks for a catalogue and takes it over."""
-        name, _ = QFileDialog.getOpenFileName(self, tr("Import a catalogue"), "", "Catalogue (*.json *.csv)")
+        name, _ = QFileDialog.getOpenFileName(self, tr("Import a catalogue"), "", tr("Catalogue (*.json *.csv)"))
         if name:
             self.take_over(Path(name))
 
@@ -215,10 +215,12 @@ class CatalogueSheet(QDialog):
             lambda: read_catalogue(path),
             str,
             tr("{path}: nothing was taken over.\n", path=path.name),
-            "{parts} parts taken over",
+            lambda many: tr("{parts} parts taken over", parts=many),
         )
 
-    def _take(self, read: Callable[[], Reading], say: Callable[[Fault], str], refused: str, taken: str) -> None:
+    def _take(
+        self, read: Callable[[], Reading], say: Callable[[RowFault], str], refused: str, taken: Callable[[int], str]
+    ) -> None:
         """What was read goes into the shop's catalogue whole, or its faults are said."""
         try:
             reading = read()
@@ -236,9 +238,7 @@ class CatalogueSheet(QDialog):
             return
         self.document.restock(stocked_shelf(self.path, self.document.path)[0])
         self._find()
-        self.said.setText(
-            tr("{taken}; the shop’s catalogue holds {held}.", taken=taken.format(parts=len(reading.parts)), held=held)
-        )
+        self.said.setText(tr("{taken}; the shop’s catalogue holds {held}.", taken=taken(len(reading.parts)), held=held))
 
     def share(self) -> None:
         """Writes the shop's own parts to a file for others."""

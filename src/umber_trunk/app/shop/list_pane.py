@@ -13,6 +13,7 @@ from umber_trunk.app.widgets.desk import button, heading, hint, row
 from umber_trunk.app.widgets.plain import plain_of, tell
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.errors import UmberError
+from umber_trunk.core.row_fault import MOST_TOLD
 from umber_trunk.core.shop.lists import columns, read_table, table
 from umber_trunk.core.shop.things import KINDS
 from umber_trunk.store.files import write_whole
@@ -107,10 +108,10 @@ class ListPane(QWidget):
         try:
             found = read_table(kind, read_book(path).sheets[0].grid)
             if found.faults:
-                more = tr("\n… and {count} more", count=len(found.faults) - 20) if len(found.faults) > 20 else ""
-                tell(
-                    self, tr("{path}: nothing was taken over.\n", path=path.name) + "\n".join(found.faults[:20]) + more
-                )
+                many = len(found.faults) - MOST_TOLD
+                more = tr("\n… and {count} more", count=many) if many > 0 else ""
+                told = "\n".join(map(str, found.faults[:MOST_TOLD]))
+                tell(self, tr("{path}: nothing was taken over.\n", path=path.name) + told + more)
                 return
             self._file().put_told(kind, found)
         except UmberError as why:

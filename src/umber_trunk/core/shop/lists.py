@@ -16,7 +16,10 @@ from typing import Any
 
 from pydantic import ValidationError
 
+from umber_trunk.core.errors import InputError, clipped
 from umber_trunk.core.harness.device import Device
+from umber_trunk.core.row_fault import RowFault, row_fault
+from umber_trunk.core.sentences import Message
 from umber_trunk.core.shop.things import KINDS
 
 MOST_ROWS = 20_000
@@ -34,7 +37,7 @@ class ListRead:
     """What a table says: its rows as values and the fields it has columns for, or what is wrong with it, row by row."""
 
     rows: tuple[Any, ...]
-    faults: tuple[str, ...]
+    faults: tuple[RowFault, ...]
     fields: tuple[str, ...] = ()
 
 
@@ -91,14 +94,14 @@ def read_table(kind: str, grid: Sequence[Sequence[str]]) -> ListRead:
     heads = [cell.strip().lower().replace(" ", "_") for cell in grid[0]] if grid else []
     known = columns(kind)
     key = "device" if kind == "devices" else "id"
-    faults = [f"row 1: the column “{head[:40]}” means nothing here" for head in heads if head and head not in known]
+    faults = [row_fault(1, clipped(head), "column-unknown") for head in heads if head and head not in known]
     faults += [
-        f"row 1: the column “{head}” stands twice" for head in dict.fromkeys(heads) if head and heads.count(head) > 1
+        row_fault(1, clipped(head), "column-twice") for head in dict.fromkeys(heads) if head and heads.count(head) > 1
     ]
     if key not in heads and kind != "rates":
-        faults.append(f"row 1: there is no column “{key}”")
+        faults.append(row_fault(1, key, "column-missing"))
     if len(grid) - 1 > MOST_ROWS:
-        faults.append(f"over {MOST_ROWS} rows; split the list")
+        faults.append(row_fault(MOST_ROWS + 2, "", "over-rows", most=MOST_ROWS))
     if faults:
         return ListRead((), tuple(faults))
     lines = [
@@ -113,9 +116,9 @@ def read_table(kind: str, grid: Sequence[Sequence[str]]) -> ListRead:
     return ListRead(tuple(rows), (), tuple(name for name in fields if name in (*heads, "connectors")))
 
 
-def _plain(kind: str, lines: Sequence[tuple[int, Mapping[str, str]]]) -> tuple[list[Any], list[str]]:
+def _plain(kind: str, lines: Sequence[tuple[int, Mapping[str, str]]]) -> tuple[list[Any], list[RowFault]]:
     rows: list[Any] = []
-    faults: list[str] = []
+    faults: list[RowFault] = []
     first: dict[str, int] = {}
     model = KINDS[kind].model
     for number, cells in lines:
@@ -125,11 +128,11 @@ def _plain(kind: str, lines: Sequence[tuple[int, Mapping[str, str]]]) -> tuple[l
                 continue
             try:
                 values[head] = _value(head, text, model)
-            except ValueError as why:
-                faults.append(f"row {number}, {head}: {why}")
+            except InputError as why:
+                faults.append(RowFault(number, head, why.message))
         key = values.get("id", kind)
         if key in first:
-            faults.append(f"row {number}, id: “{key}” stands in row {first[key]} already")
+            faults.append(row_fault(number, "id", "there-already", text=clipped(key), row=first[key]))
         first.setdefault(key, number)
         made = _made(model, values, number, faults)
         if made is not None:
@@ -145,7 +148,10 @@ def _value(head: str, text: str, model: type[Any]) -> Any:
     if field.annotation is bool:
         return text.lower() in ("yes", "y", "1", "true", "x")
     if text[:1] == "{":
-        return json.loads(text)
+        try:
+            return json.loads(text)
+        except (ValueError, RecursionError):
+            raise InputError.of("row.no-json-list", text=clipped(text)) from None
     return text
 
 
@@ -156,34 +162,34 @@ def _is_tuple(model: type[Any], head: str) -> bool:
 def _read_hours(text: str) -> dict[str, str]:
     found = _HOURS.fullmatch(text)
     if found is None:
-        raise ValueError(f"“{text[:40]}” is no time such as “mon 08:00–12:00”")
+        raise InputError.of("row.no-hours", text=clipped(text))
     return {"day": found[1].lower(), "start": found[2].zfill(5), "end": found[3].zfill(5)}
 
 
-def _made(model: type[Any], values: dict[str, Any], number: int, faults: list[str]) -> Any:
+def _made(model: type[Any], values: dict[str, Any], number: int, faults: list[RowFault]) -> Any:
     """A row's value, None where its model won't have it: each fault with its column."""
     before = len(faults)
     try:
         made = model.model_validate(values)
     except ValidationError as why:
         for one in why.errors():
-            column = str(one["loc"][0]) if one["loc"] else "the row"
-            faults.append(f"row {number}, {column}: {one['msg'].removeprefix('Value error, ')}")
+            column = str(one["loc"][0]) if one["loc"] else ""
+            faults.append(RowFault(number, column, Message("", as_was=one["msg"].removeprefix("Value error, "))))
         return None
     return made if len(faults) == before else None
 
 
-def _devices(lines: Sequence[tuple[int, Mapping[str, str]]]) -> tuple[list[Any], list[str]]:
+def _devices(lines: Sequence[tuple[int, Mapping[str, str]]]) -> tuple[list[Any], list[RowFault]]:
     """A row a pin: rows of one device belong together, what is blank is as in the row above."""
     plain: dict[str, dict[str, Any]] = {}
     where: dict[str, int] = {}
-    faults: list[str] = []
+    faults: list[RowFault] = []
     name = connector = ""
     for number, cells in lines:
         if cells.get("device"):
             name, connector = cells["device"], ""
         if not name:
-            faults.append(f"row {number}, device: no device is named")
+            faults.append(row_fault(number, "device", "no-device"))
             continue
         device = plain.setdefault(name, {"id": name, "name": name, "connectors": {}})
         where.setdefault(name, number)
@@ -195,7 +201,7 @@ def _devices(lines: Sequence[tuple[int, Mapping[str, str]]]) -> tuple[list[Any],
             pin = {head: cells[head] for head in PIN_COLUMNS[5:] if cells.get(head)}
             mine["pins"].append({"label": cells["pin"], **pin})
         elif any(cells.get(head) for head in PIN_COLUMNS[5:]):
-            faults.append(f"row {number}, pin: no pin is named")
+            faults.append(row_fault(number, "pin", "no-pin"))
     found = []
     for key, device in plain.items():
         made = _made(Device, {**device, "connectors": list(device["connectors"].values())}, where[key], faults)
