@@ -14,8 +14,9 @@ import math
 import re
 from dataclasses import dataclass, field
 
-from umber_trunk.core.errors import InputError, quoted, refusal_of
+from umber_trunk.core.errors import InputError, clipped, quoted, refusal_of
 from umber_trunk.core.measures import FOOT_M, INCH_M, LENGTH, POWER, TIME, Measure
+from umber_trunk.core.sentences import say
 
 
 class UnreadableError(InputError):
@@ -52,7 +53,7 @@ class Habit:
                 return point
             raise DoubtfulError(text, readings)
         chosen = point if self.decimal == "point" else comma
-        note = f"{quoted(text)} was read as {exact(chosen)}, since the {self.decimal} parts decimals here."
+        note = say("read.doubtful", text=clipped(text), chosen=exact(chosen), comma=self.decimal == "comma")
         if note not in self.notes:
             self.notes.append(note)
         return chosen

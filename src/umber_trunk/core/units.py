@@ -15,6 +15,7 @@ from decimal import ROUND_HALF_UP, Decimal
 from umber_trunk.core.errors import InputError, quoted
 from umber_trunk.core.measures import CURRENT, LENGTH, POWER, RESISTANCE, SHAFT, TIME, VOLTAGE, Measure
 from umber_trunk.core.quantity import Habit, UnreadableError, read, read_number
+from umber_trunk.core.sentences import say
 
 MOTOR_EFFICIENCY = 0.7
 """Shaft power over electrical power of a small motor, where nobody has said: 60 to 80 % is usual."""
@@ -127,11 +128,8 @@ def parse_load(
         )
     if found.measure is SHAFT:
         share = efficiency or usual or MOTOR_EFFICIENCY
-        said = "as said" if efficiency else "assumed"
-        note = (
-            f"{text.strip()} at the shaft is {significant(found.value / share)} W drawn, at {100 * share:g} % "
-            f"efficiency ({said})"
-        )
+        watts = significant(found.value / share)
+        note = say("read.shaft", text=text.strip(), watts=watts, percent=100 * share, assumed=not efficiency)
         return LoadRead("W", found.value / share, note)
     return LoadRead({CURRENT.name: "A", POWER.name: "W"}.get(found.measure.name, "ohm"), found.value)
 

@@ -6,6 +6,7 @@ from umber_trunk.core.board.draft import Draft, Peg
 from umber_trunk.core.covers.dressed_limb import CoverPlan
 from umber_trunk.core.harness.way import CoverKind
 from umber_trunk.core.joins.join_plans import joins
+from umber_trunk.core.sentences import say
 from umber_trunk.core.strokes import Line, Ring, Words, wide_of
 from umber_trunk.core.units import show_length
 
@@ -37,14 +38,19 @@ def reels(draft: Draft) -> None:
             for cover in (draft.limbs[segment].covers if segment in draft.limbs else ())
             if cover.from_m < end and cover.to_m > begun
         ]
-        inside = f"; inside: {', '.join(held + covers)}" if held or covers else ""
-        rows = [f"{segment}: {reel.turns} turns", f"{show_length(begun)} to {show_length(end)}{inside}"]
+        inside = say("board.inside", what=", ".join(held + covers)) if held or covers else ""
+        rows = [
+            say("board.turns", segment=segment, turns=reel.turns),
+            f"{show_length(begun)} to {show_length(end)}{inside}",
+        ]
         for number, text in enumerate(rows):
             tall = min(3.2, 1.6 * (reel.radius_mm - 12) / max(0.62 * len(text), 1))
             draft.shapes.append(
                 Words("labels", (reel.at[0] - wide_of(text, tall) / 2, reel.at[1] + 2 - 5.0 * number), text, tall)
             )
-        draft.pegs.append(Peg("reel", f"{segment}, {reel.turns} turns of {2 * reel.radius_mm:.0f} mm", *reel.at, None))
+        draft.pegs.append(
+            Peg("reel", say("board.reel", segment=segment, turns=reel.turns, mm=2 * reel.radius_mm), *reel.at, None)
+        )
         r = reel.radius_mm + thick
         draft.labels.take([(reel.at[0] - r, reel.at[1] - r, reel.at[0] + r, reel.at[1] + r)])
 
@@ -128,7 +134,7 @@ def splices(draft: Draft) -> None:
                     (x + u * dull * plan.half_mm + v * 4, y + v * dull * plan.half_mm - u * 4),
                 ),
                 0.8,
-                f"dull side of {plan.end}",
+                say("board.dull-side", end=plan.end),
             )
         )
         draft.placed("labels", (x, y), f"{plan.end} {draft.results.shelf.name(plan.barrel)}", 2.6, 6.0)

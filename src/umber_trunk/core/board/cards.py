@@ -22,6 +22,7 @@ from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.end import End, EndKind
 from umber_trunk.core.joins.join_plans import joins
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import say
 from umber_trunk.core.strokes import Line, Ring, Shape, Words, frame, moved, wide_of
 
 TALL_MM, HEAD_MM, ROW_MM, PAD_MM = 2.6, 3.2, 3.9, 2.0
@@ -109,12 +110,12 @@ def _card(results: Results, end: End, here: Sequence[WireEnd]) -> Block:
     rows = rows_of(results, here)
     title = end.name if end.name == end.id else f"{end.name}  {end.id}"
     if faces:
-        title += " · wire side"
+        title += say("board.wire-side")
     if end.kind is EndKind.SPLICE:
         plan = next((one for one in results.once(joins) if one.end == end.id), None)
-        title = f"{end.id} · splice" + (
-            f", {1e3 * plan.at_m:.0f} mm out, dull side {plan.dull}" if plan is not None else ""
-        )
+        title = say("board.splice", end=end.id)
+        if plan is not None:
+            title += say("board.splice-at", out_mm=1e3 * plan.at_m, side=plan.dull)
     shapes: list[Shape] = []
     drawn = [face_block(face) for face in faces]
     wide_faces, tall_faces = (

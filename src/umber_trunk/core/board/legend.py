@@ -11,6 +11,7 @@ from umber_trunk.core.board.cards import Block, table_block
 from umber_trunk.core.board.draft import Draft
 from umber_trunk.core.board.grid import Grid, boxes_of
 from umber_trunk.core.results import stamp
+from umber_trunk.core.sentences import say
 from umber_trunk.core.strokes import Box, Line, Ring, Shape, Spot, Words, frame, moved, wide_of
 
 BAR_MM, PEG_ROWS, ROW_GAP_MM = 100.0, 32, 6.0
@@ -60,7 +61,7 @@ def _legend(draft: Draft) -> Block:
     lines = [
         draft.design.project.name,
         draft.results.once(stamp),
-        f"board {draft.laid.size[0]:.0f} × {draft.laid.size[1]:.0f} mm, all at 1:1, mm",
+        say("board.size", wide=draft.laid.size[0], tall=draft.laid.size[1]),
         *notes(draft),
     ]
     tall = 6.0 * len(signs) + 5.0 * len(lines) + 14.0
@@ -99,7 +100,7 @@ def _peg_blocks(draft: Draft) -> list[tuple[str, list[list[str]]]]:
         for peg in sorted(draft.pegs, key=lambda peg: (peg.what, peg.x_mm))
         if peg.what != "clip"
     ]
-    heading = "Pegs, mm from the lower left corner"
+    heading = say("board.pegs")
     return [(heading, rows[start : start + PEG_ROWS]) for start in range(0, len(rows), PEG_ROWS)]
 
 
@@ -109,16 +110,20 @@ def notes(draft: Draft) -> Sequence[str]:
     notes = []
     if not laid.fits:
         notes.append(
-            f"It doesn’t fit {laid.board.width_mm:g} × {laid.board.height_mm:g} mm; {laid.size[0]:g} × "
-            f"{laid.size[1]:g} mm would do, as drawn."
+            say(
+                "board.doesnt-fit",
+                wide=laid.board.width_mm,
+                tall=laid.board.height_mm,
+                drawn_wide=laid.size[0],
+                drawn_tall=laid.size[1],
+            )
         )
     if laid.gap_mm < laid.board.gap_mm - 1.0:
-        near = f"{laid.gap_mm:g} mm apart" if laid.gap_mm else "closer than a millimetre"
-        notes.append(f"Limbs are {near} in places; {laid.board.gap_mm:g} mm were asked for.")
+        notes.append(say("board.limbs-near", near=laid.gap_mm, asked=laid.board.gap_mm))
     if laid.left_out:
-        notes.append(f"Not laid, since they close a loop: {', '.join(laid.left_out)}.")
+        notes.append(say("board.not-laid", names=", ".join(laid.left_out)))
     if laid.unkept:
-        notes.append(f"No room at the angle wanted: {', '.join(laid.unkept)}.")
+        notes.append(say("board.no-room", names=", ".join(laid.unkept)))
     notes += laid.told
     return notes
 

@@ -17,6 +17,7 @@ from umber_trunk.core.board.grown import Grown
 from umber_trunk.core.board.limbs import Branch, Laid, Reel
 from umber_trunk.core.harness.index import Index
 from umber_trunk.core.harness.way import Pinned, Wound
+from umber_trunk.core.sentences import say
 
 if TYPE_CHECKING:
     from umber_trunk.core.board.fold import Folded
@@ -46,15 +47,15 @@ class Kept:
         if not self.was and not self.gone:
             return ()
         moved = {name: _apart(old, lines[name]) for name, old in self.was.items() if name in lines}
-        rows = [f"{name} by {far:.0f} mm" for name, far in moved.items() if far > MOVED_MM]
+        rows = [say("board.by", name=name, mm=far) for name, far in moved.items() if far > MOVED_MM]
         new = [name for name in lines if name not in self.was]
         found = []
         if rows:
-            found.append(f"Moved from where they lay: {', '.join(rows)}.")
+            found.append(say("board.moved", rows=", ".join(rows)))
         if new and self.was:
-            found.append(f"Laid round what is kept: {', '.join(new)}.")
+            found.append(say("board.laid-round", names=", ".join(new)))
         if self.gone:
-            found.append(f"No longer there: {', '.join(self.gone)}.")
+            found.append(say("board.gone", names=", ".join(self.gone)))
         return tuple(found)
 
 

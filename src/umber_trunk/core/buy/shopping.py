@@ -30,7 +30,7 @@ from umber_trunk.core.kit.stock import pieces
 from umber_trunk.core.make.operations import operations
 from umber_trunk.core.make.samples import sample_pieces
 from umber_trunk.core.results import Results
-from umber_trunk.core.sentences import Message
+from umber_trunk.core.sentences import Message, say
 
 Row = list[str | int | float | None]
 LABELS_PER_WIRE = 2
@@ -316,7 +316,7 @@ def _made_of(results: Results, size: str, metal: str) -> Conductor:
 def unpriced(buys: Iterable[Buy]) -> str:
     """What is bought without a price, named; "" for nothing."""
     names = list(dict.fromkeys(one.name for one in buys if not one.priced and one.buy > 0))
-    return f"without a price and not in it: {', '.join(names)}" if names else ""
+    return say("buy.without-a-price", names=", ".join(names)) if names else ""
 
 
 def shopping_rows(buys: Sequence[Buy]) -> list[Row]:

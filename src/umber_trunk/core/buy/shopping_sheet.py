@@ -9,6 +9,7 @@ from umber_trunk.core.buy.shopping import shopping_rows
 from umber_trunk.core.kit.tables import decision_tables
 from umber_trunk.core.printed import TICK, PaperTable, Printed
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import say
 
 
 def shopping_sheet(results: Results, buys: Sequence[Buy], units: int) -> Printed:
@@ -37,8 +38,8 @@ def shopping_sheet(results: Results, buys: Sequence[Buy], units: int) -> Printed
     if notes:
         tables.append(PaperTable(("Of", "Note"), (0.4, 0.6), (), tuple(notes)))
     tables += decision_tables(results.design)
-    state = f"for {units} units, with spares and test pieces, less what is on the shelf"
-    return Printed(f"{results.design.project.name}: to buy", state, True, tuple(tables))
+    state = say("buy.for-units", units=units)
+    return Printed(say("paper.to-buy", name=results.design.project.name), state, True, tuple(tables))
 
 
 def _amount(value: object, unit: object) -> str:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from umber_trunk.core.catalog.conductors import Jacket, Make, Metal, jackets, makes, metals
+from umber_trunk.core.sentences import say
 
 
 @dataclass(frozen=True)
@@ -30,30 +31,32 @@ def wire_words() -> list[WireWord]:
 
 def _metal(metal: Metal) -> WireWord:
     share = metal.rho20_ohm_m / metals()["copper"].rho20_ohm_m
-    weak = (
-        "moving, crimps under 10 mm²"
-        if metal.id in ("cca10", "cca15", "aluminium")
-        else "wet ends"
-        if metal.id == "copper"
-        else ""
-    )
-    stands = f"{100 * share:.0f} % of copper’s resistance, {metal.density_kg_m3 / 1000:.2f} kg/dm³"
+    weak = ""
+    if metal.id in ("cca10", "cca15", "aluminium"):
+        weak = say("wire-word.moving")
+    elif metal.id == "copper":
+        weak = say("wire-word.wet-ends")
+    stands = say("wire-word.metal", share=100 * share, density=metal.density_kg_m3 / 1000)
     return WireWord(metal.id, "metal", metal.name, stands, weak, metal.source)
 
 
 def _make(make: Make) -> WireWord:
-    weak = "shaking, flexing" if make.strand_mm >= 0.35 else ""
-    stands = f"strands of {make.strand_mm:g} mm, lay factor {make.lay:g}"
+    weak = say("wire-word.shaking") if make.strand_mm >= 0.35 else ""
+    stands = say("wire-word.make", strand_mm=make.strand_mm, lay=make.lay)
     return WireWord(make.id, "make", make.name, stands, weak, make.source)
 
 
 def _jacket(jacket: Jacket) -> WireWord:
-    bears = {"oil": jacket.oil, "sun": jacket.uv, "hot metal": jacket.hot_metal}
+    bears = {
+        say("wire-word.oil"): jacket.oil,
+        say("wire-word.sun"): jacket.uv,
+        say("wire-word.hot-metal"): jacket.hot_metal,
+    }
     stands = [
-        f"{jacket.limit_c:g} °C, {jacket.short_c:g} °C for a short time",
-        f"flexes down to {jacket.cold_flex_c:g} °C",
+        say("wire-word.limit", limit_c=jacket.limit_c, short_c=jacket.short_c),
+        say("wire-word.flexes", cold_flex_c=jacket.cold_flex_c),
     ]
     stands += [name for name, held in bears.items() if held]
     weak = ", ".join(name for name, held in bears.items() if not held)
-    source = "usual compound; temperature classes as ISO 6722-1 and IEC 60502; the maker's sheet decides"
+    source = say("wire-word.compound")
     return WireWord(jacket.id, "jacket", jacket.name, ", ".join(stands), weak, source)

@@ -131,10 +131,13 @@ class _Dresser:
         cut, outside, plus, bend = self._made(part, cover, here, covered, problems)
         ring = self._collar(outside) if collars else None
         if collars:
-            which = ring.name if ring else "none on the shelf fits"
-            notes.append(f"{collars} shrink collars of {1e3 * COLLAR_M:.0f} mm over its ends: {which}")
+            notes.append(
+                say(
+                    "cover.collars", many=collars, mm=1e3 * COLLAR_M, ring=ring.name if ring else say("cover.no-collar")
+                )
+            )
         if not cover.after and not point and not wraps(part):
-            notes.append("on before the ends")
+            notes.append(say("cover.before-the-ends"))
         if cover.kind is CoverKind.CLAMP:
             notes += self._over_splices(segment, start)
         return CoverPlan(
@@ -189,7 +192,7 @@ class _Dresser:
     def _over_splices(self, segment: Segment, at_m: float) -> list[str]:
         """The splices that a clamp would sit upon."""
         return [
-            f"over the splice {plan.end}"
+            say("cover.over-splice", end=plan.end)
             for plan in self.joins
             if plan.segment == segment.id and abs(plan.from_a_m - at_m) * 1e3 < plan.half_mm
         ]
@@ -336,7 +339,7 @@ class _Dresser:
                     tape = tape_m(WRAP_M, here_mm, WRAP_WIDE_MM, WRAP_THICK_MM, 0.5)
                     where = self.index.point_name(point)
                     notes.append(
-                        f"wrap the breakout at {where}: {1e3 * WRAP_M:.0f} mm, {tape:.1f} m of {WRAP_WIDE_MM:g} mm tape"
+                        say("cover.wrap-breakout", where=where, mm=1e3 * WRAP_M, tape_m=tape, wide_mm=WRAP_WIDE_MM)
                     )
             if cover.kind is CoverKind.SLEEVE:
                 if school == "melted":

@@ -15,6 +15,7 @@ from umber_trunk.core.harness.model import Wire
 from umber_trunk.core.harness.way import CoverKind
 from umber_trunk.core.physics.packing import quick
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import say
 
 TIMES = 5.0
 """How much larger than life a section is drawn."""
@@ -68,13 +69,13 @@ def _told(limb: LimbPlan, name: str, count: int) -> list[str]:
     """What stands below the section."""
     most = limb.outside_mm + limb.outside_plus_mm
     covers = [
-        f"{plan.kind}: {plan.part_name}, {plan.outside_mm:.1f} mm outside"
+        say("section.cover", kind=str(plan.kind), name=plan.part_name, mm=plan.outside_mm)
         + ("" if plan.ok else f"  ✕ {plan.problems[0]}")
         for plan in limb.covers
     ]
     return [
-        f"{name}: {count} conductors, bundle {limb.bundle_mm:.1f} mm, outside {limb.outside_mm:.1f} mm (to {most:.1f})",
-        f"drawn {TIMES:g} : 1; bends to {limb.least_bend_mm:.0f} mm or wider, by {limb.bend_by}",
+        say("section.limb", name=name, count=count, bundle_mm=limb.bundle_mm, outside_mm=limb.outside_mm, most_mm=most),
+        say("section.drawn", times=TIMES, bend_mm=limb.least_bend_mm, by=limb.bend_by),
         *covers,
     ]
 

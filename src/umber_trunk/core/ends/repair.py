@@ -20,6 +20,7 @@ from umber_trunk.core.harness.model import Design
 from umber_trunk.core.measures import CURRENT, VOLTAGE
 from umber_trunk.core.quantity import Habit, read
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import say
 from umber_trunk.core.units import significant
 
 
@@ -72,8 +73,8 @@ def verdict(inspection: Inspection) -> str:
     bad = [look for look in LOOKS if states.get(look.field) == "replace"]
     left = [look.name.lower() for look in LOOKS if look.field not in states]
     if bad:
-        return "Replace: " + " ".join(f"{look.name}: {look.means}" for look in bad)
-    return f"Still to look at: {', '.join(left)}." if left else "Accept: nothing of it needs replacing."
+        return say("repair.replace", why=" ".join(f"{look.name}: {look.means}" for look in bad))
+    return say("repair.still-to-look", left=", ".join(left)) if left else say("repair.accept")
 
 
 def tries_left(results: Results, end_id: str, left_m: float) -> int | None:
@@ -177,29 +178,16 @@ VOLTS_APART = 0.05
 def suits(supply: Lead, device: Lead) -> tuple[bool, str]:
     """(whether to plug it in, why, in one sentence). What isn't known is never called fine."""
     if supply.ac != device.ac:
-        return (
-            False,
-            f"No: the lead gives {'AC' if supply.ac else 'DC'}, the device wants {'AC' if device.ac else 'DC'}.",
-        )
+        kinds = ("AC" if one.ac else "DC" for one in (supply, device))
+        return False, say("suits.kinds", **dict(zip(("gives", "wants"), kinds, strict=True)))
     if abs(supply.volts - device.volts) > VOLTS_APART * device.volts:
-        what = "too many volts, which destroy it" if supply.volts > device.volts else "too few volts"
-        return False, f"No: the lead gives {supply.volts:g} V, the device wants {device.volts:g} V: {what}."
+        destroys = supply.volts > device.volts
+        return False, say("suits.volts", gives=supply.volts, wants=device.volts, destroys=destroys)
     if not supply.ac and (not supply.centre or not device.centre):
-        return (
-            False,
-            "Not before you have measured which pole the barrel’s centre is, on both: a stripe tells nothing sure, "
-            "makers use it both ways.",
-        )
+        return False, say("suits.measure-the-centre")
     if not supply.ac and supply.centre != device.centre:
-        return False, f"No: the lead’s centre is {supply.centre}, the device’s is {device.centre}: wrong polarity."
+        return False, say("suits.polarity", lead=supply.centre, device=device.centre)
     if supply.amps < device.amps:
-        return (
-            False,
-            f"No: the lead gives {significant(supply.amps)} A, the device draws {significant(device.amps)} A: it "
-            "would run hot or drop out.",
-        )
-    return (
-        True,
-        f"Yes: {supply.volts:g} V, {significant(supply.amps)} A for the {significant(device.amps)} A it "
-        f"draws{'' if supply.ac else f', centre {supply.centre} on both'}.",
-    )
+        return False, say("suits.amps", gives=significant(supply.amps), draws=significant(device.amps))
+    gives, draws, centre = significant(supply.amps), significant(device.amps), "" if supply.ac else supply.centre
+    return True, say("suits.yes", volts=supply.volts, gives=gives, draws=draws, centre=centre)

@@ -10,7 +10,7 @@ from umber_trunk.core.harness.end import End, Link, LinkKind
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.physics.damage import source_of
 from umber_trunk.core.physics.fuses import CONTINUOUS_SHARE, CONVENTIONAL_MULTIPLE, DERATING_PER_K, opening_s
-from umber_trunk.core.physics.protection import RULES, Protected
+from umber_trunk.core.physics.protection import Protected
 from umber_trunk.core.sentences import Message
 from umber_trunk.core.solve.solution import start_temperatures
 from umber_trunk.core.solve.used import Figures, Limit, WireFigures
@@ -40,7 +40,7 @@ def why_protection(
             steps=steps,
             result=why("used", percent=100 * judged.used),
             limit="100 %",
-            source=estimated(RULES[rule]),
+            source=estimated(why(f"rule.{rule}")),
         )
     for_ever = not np.isfinite(judged.seconds)
     long = why("for-ever") if for_ever else why("for", time=show_seconds(judged.seconds))

@@ -12,6 +12,7 @@ from umber_trunk.core.harness.model import Design
 from umber_trunk.core.physics.damage import allowed_c, anchors
 from umber_trunk.core.physics.fuses import NEVER_S, carries_surge, opening_s
 from umber_trunk.core.physics.protection import Protected
+from umber_trunk.core.sentences import say
 from umber_trunk.core.solve.feeds import Ways
 from umber_trunk.core.solve.margins import allowed_drop
 from umber_trunk.core.solve.solution import CaseSolution
@@ -95,20 +96,18 @@ class FusePicture:
         """What the judgement says, in a sentence or two."""
         ok, most = self.judged.used <= MET, significant(self.ampacity_a)
         if self.rule != "curve":
-            word = "meets" if ok else "breaks"
-            said = (
-                f"It {word} the house rule ({100 * self.judged.used:.0f} %); the wire carries {most} A for ever here."
-            )
+            said = say("closeup.house-rule", meets=ok, percent=100 * self.judged.used, most=most)
         elif ok:
-            said = f"It opens before the jacket is harmed, at every overload; the wire carries {most} A for ever here."
+            said = say("closeup.opens-in-time", most=most)
         else:
-            long = "for ever" if self.judged.seconds > 1e8 else f"for {show_seconds(self.judged.seconds)}"
-            said = (
-                f"It may open too late: it may hold {significant(self.judged.worst_a)} A {long}, "
-                f"the wire stands {significant(self.judged.withstand_a)} A so long."
+            said = say(
+                "closeup.too-late",
+                holds=significant(self.judged.worst_a),
+                long="" if self.judged.seconds > 1e8 else show_seconds(self.judged.seconds),
+                stands=significant(self.judged.withstand_a),
             )
         opened = [name for amps, seconds, name in self.surges if not carries_surge(self.rating_a, amps, seconds)]
-        return said + (f" It may open when {opened[0]} starts." if opened else "")
+        return said + (say("closeup.opens-at-start", name=opened[0]) if opened else "")
 
 
 @dataclass(frozen=True)

@@ -13,6 +13,7 @@ from umber_trunk.core.harness.edits import fuse_at_head, set_fuse
 from umber_trunk.core.harness.end import LinkKind
 from umber_trunk.core.harness.model import Design, Pin
 from umber_trunk.core.physics.protection import protection
+from umber_trunk.core.sentences import say
 from umber_trunk.core.solve.plant import Plant
 from umber_trunk.core.solve.standing import near_tightest, standing_at
 from umber_trunk.core.solve.used import Figures, Limit
@@ -67,12 +68,11 @@ def fuses_between(before: Design, after: Design) -> tuple[str, ...]:
             if link.kind is not LinkKind.FUSE or old.get((end.id, link.id), ()) == link.rating_a:
                 continue
             wire = fed.get(Pin(end=end.id, cavity=link.b), link.b)
-            rating = f"{link.rating_a:g} A" if link.rating_a else "a rating still to be found"
+            amps = link.rating_a or 0.0
             if (end.id, link.id) in old:
-                was = old[end.id, link.id]
-                told.append(f"{link.id} {f'from {was:g} ' if was else ''}to {rating} for {wire}")
+                told.append(say("fuse.moved", fuse=link.id, was=old[end.id, link.id] or 0.0, amps=amps, wire=wire))
             else:
-                told.append(f"fuse of {rating} placed before {wire}")
+                told.append(say("fuse.placed", amps=amps, wire=wire))
     return tuple(told)
 
 

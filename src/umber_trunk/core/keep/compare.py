@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 
 from umber_trunk.core.harness.model import TABLES, Design
 from umber_trunk.core.keep.unit_record import UnitRecord, said_of
+from umber_trunk.core.sentences import say
 
 if TYPE_CHECKING:
     from umber_trunk.core.make.operation import Operation
@@ -128,12 +129,9 @@ class Upgrade:
     @property
     def told(self) -> str:
         """In a sentence."""
-        out = (
-            f"; {', '.join(self.wires_out)} {'comes' if len(self.wires_out) == 1 else 'come'} out"
-            if self.wires_out
-            else ""
-        )
-        return f"{len(self.kept)} steps stand, {len(self.voids)} are taken back, {len(self.todo)} are to do{out}."
+        out, alone = ", ".join(self.wires_out), len(self.wires_out) == 1
+        counts = {"kept": len(self.kept), "voids": len(self.voids), "todo": len(self.todo)}
+        return say("upgrade.steps", **counts, one=out if alone else "", several="" if alone else out)
 
 
 def upgrade(unit: int, done: Iterable[str], old: Sequence[Operation], new: Sequence[Operation]) -> Upgrade:

@@ -13,11 +13,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from umber_trunk.core.errors import clipped
 from umber_trunk.core.keep.unit_record import UnitRecord, said_of
 from umber_trunk.core.make.events import Done, Note, Read, Release
 from umber_trunk.core.make.frozen import Making
 from umber_trunk.core.make.operation import Operation
 from umber_trunk.core.make.unit_acts import Mended
+from umber_trunk.core.sentences import say
 
 FAR = 1.6
 """How far outside of its band a reading is still drawn to scale; beyond it lies at this edge."""
@@ -158,21 +160,24 @@ def _tests(record: UnitRecord) -> tuple[Row, ...]:
         if at is None:
             plain.append(test.ok)
             continue
-        to = f" to {test.b[:40]}" if test.b else ""
-        banded.append(Spot(at, test.ok, f"{test.a[:40]}{to}: {test.value:.4g} {test.unit}"))
+        read = f"{test.value:.4g} {test.unit}"
+        banded.append(Spot(at, test.ok, say("portrait.read", a=clipped(test.a), b=clipped(test.b), read=read)))
     return tuple(
         Row(kind, "", tuple(banded), (), sum(plain), len(plain) - sum(plain)) for kind, (banded, plain) in kinds.items()
     )
 
 
 def _life(record: UnitRecord) -> list[Moment]:
-    found = [Moment(record.begun_ms, "begun", f"begun at revision {record.revision}")]
+    found = [Moment(record.begun_ms, "begun", say("portrait.begun", revision=record.revision))]
     made = [event.at_ms for event in record.done.values() if isinstance(event.act, Done)]
     if record.steps and not record.left and made:
-        found.append(Moment(max(made), "made", f"made: {record.steps} steps"))
-    found += [Moment(event.at_ms, "again", f"{act.wire} {act.side} started over") for event, act in record.remakes]
+        found.append(Moment(max(made), "made", say("portrait.made", steps=record.steps)))
     found += [
-        Moment(event.at_ms, "scrapped", f"{act.wire} scrapped{': ' + act.why if act.why else ''}")
+        Moment(event.at_ms, "again", say("portrait.again", wire=act.wire, side=act.side))
+        for event, act in record.remakes
+    ]
+    found += [
+        Moment(event.at_ms, "scrapped", say("portrait.scrapped", wire=act.wire, why=act.why))
         for event, act in record.scrapped
     ]
     found += [Moment(event.at_ms, "fault", act.says or act.code) for event, act in record.defects]
@@ -182,9 +187,9 @@ def _life(record: UnitRecord) -> list[Moment]:
     ]
     for passed in (record.proven, record.was if record.proven is None else None):
         if passed is not None:
-            found.append(Moment(passed.at_ms, "proven", f"{passed.tests} tests in their bands, {passed.who}"))
+            found.append(Moment(passed.at_ms, "proven", say("portrait.proven", tests=passed.tests, who=passed.who)))
     if record.ended and record.proven is None:
-        found.append(Moment(record.ended_ms, "ended", f"proof ended: {record.ended}"))
+        found.append(Moment(record.ended_ms, "ended", say("portrait.ended", why=str(record.ended))))
     return sorted(found, key=lambda one: one.at_ms)
 
 

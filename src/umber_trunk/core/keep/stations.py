@@ -24,6 +24,7 @@ from umber_trunk.core.make.events import (
 )
 from umber_trunk.core.make.unit_acts import Mended, Proof, Serial, Test
 from umber_trunk.core.moments import moment
+from umber_trunk.core.sentences import say
 
 HERE = ""
 """The station whose log the file's own is."""
@@ -56,26 +57,32 @@ class Dispute:
     @property
     def told(self) -> str:
         """Both sides in a line."""
-        return (
-            f"{self.what} {self.about}: entry {self.one.n} ({_side(self.one)}) and entry {self.other.n} "
-            f"({_side(self.other)}, at {self.by or 'this station'})"
+        return say(
+            "dispute.both",
+            what=say(f"dispute.what.{self.what}"),
+            about=self.about,
+            one=self.one.n,
+            first=_side(self.one),
+            other=self.other.n,
+            second=_side(self.other),
+            by=self.by,
         )
 
 
 def _side(one: Event) -> str:
     match one.act:
         case Done(hand=hand):
-            said = f"done by {hand or 'nobody named'}"
+            said = say("dispute.done", hand=hand)
         case Read() as act:
-            said = f"{act.value:g} {act.unit}, {act.verdict or 'good'}"
+            said = say("dispute.read", value=act.value, unit=act.unit, verdict=act.verdict)
         case Test(ok=ok):
-            said = "in its band" if ok else "out of its band"
+            said = say("dispute.test", ok=ok)
         case Serial(serial=serial):
             said = f"“{serial}”"
         case Remake():
-            said = "started over"
+            said = say("dispute.remake")
         case Scrap():
-            said = "scrapped"
+            said = say("dispute.scrap")
         case _:
             said = one.kind
     return f"{said}, {moment(one.at_ms)}"

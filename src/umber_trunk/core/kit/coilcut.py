@@ -15,6 +15,7 @@ from dataclasses import dataclass, field, replace
 from umber_trunk.core.errors import InputError, Wanted, always, go_on_if
 from umber_trunk.core.kit.coils import TENTHS, USABLE_M, Coil, Piece, suits
 from umber_trunk.core.kit.filling import Filling
+from umber_trunk.core.sentences import say
 
 NODES = 600
 """What the exact search may look at in all: counted, so that no clock chooses the plan."""
@@ -55,9 +56,7 @@ class CutPlan:
         many, least = len(self.short), self.short_bound
         if not many:
             return ""
-        if many == least:
-            return f"the shelf doesn’t reach: {many} {'piece is' if many == 1 else 'pieces are'} left short by any plan"
-        return f"this plan leaves {many} short, at least {least} can’t be helped"
+        return say("coilcut.short-by-any" if many == least else "coilcut.short", many=many, least=least)
 
     @property
     def proven(self) -> bool:
@@ -251,8 +250,8 @@ def _why_short(piece: Piece, coils: Iterable[Coil], proven: bool) -> str:
     like = [coil for coil in coils if suits(coil, piece)]
     if not like:
         what = " ".join(filter(None, (piece.size, piece.metal, piece.colour)))
-        return f"no coil of {what} is on the shelf"
+        return say("coilcut.no-coil", what=what)
     longest = max(coil.length_m for coil in like)
     if longest < piece.length_m:
-        return f"the longest coil has {longest:.3f} m, {piece.length_m:.3f} m are wanted in one"
-    return "what is on the shelf doesn’t reach for all" if proven else "this plan leaves it short, another may not"
+        return say("coilcut.longest", has_m=longest, wants_m=piece.length_m)
+    return say("coilcut.doesnt-reach" if proven else "coilcut.another-may")

@@ -143,8 +143,8 @@ def _blanks(design: Design, line: said.Blanks, shelf: Shelf | None) -> Design:
                 labels = tuple(re.split(r"[\s,/]+", line.labels))
                 wrong = [label for label in labels if label not in every or label in full]
                 if wrong:
-                    why = "has a wire" if wrong[0] in full else f"isn’t on it; its cavities are {', '.join(every[:24])}"
-                    raise EditError.of("language.cavity-fails", wrong=wrong[0], end=end.name, why=why)
+                    there = "" if wrong[0] in full else ", ".join(every[:24])
+                    raise EditError.of("language.cavity-fails", wrong=wrong[0], end=end.name, cavities=there)
             fresh = change(body, blanks=() if line.labels.lower() == "none" else labels)
             now = index_of(design).ends[end.id]
             bodies = tuple(fresh if one.id == body.id else one for one in now.housings)

@@ -21,6 +21,7 @@ from umber_trunk.core.lengths.best_tree import Rows
 from umber_trunk.core.lengths.shapes import Shapes
 from umber_trunk.core.lengths.suspects import suspect_of
 from umber_trunk.core.lengths.trees import Tree, incidence, least_squares
+from umber_trunk.core.sentences import say
 
 MOST_ENDS = 300
 """Ends whose trunk is inferred at once."""
@@ -145,24 +146,17 @@ def _notes(made: Sequence[_Piece], segments: Sequence[InferredSegment], misfits:
     """What has to be said of the whole."""
     notes = []
     if len(made) > 1:
-        notes.append(f"The list falls into {len(made)} parts that no wire joins: each is a tree of its own.")
+        notes.append(say("infer.parts", many=len(made)))
     listed = {row.wire: row.length_m for one in made for row in one.rows}
     for one in made:
         if one.suspect:
             says, off = listed[one.suspect], misfits[one.suspect]
-            notes.append(
-                f"{one.suspect} says {says:.2f} m, all others say {says + off:.2f} m: it is left out; measure it again."
-            )
+            notes.append(say("infer.left-out", wire=one.suspect, says_m=says, others_m=says + off))
         elif one.either:
-            notes.append(
-                f"One of {', '.join(one.either)} must be wrong; the list can’t tell which. Measure them again."
-            )
+            notes.append(say("infer.either", wires=", ".join(one.either)))
     unsure = sum(not one.sure for one in segments)
     if unsure:
-        notes.append(
-            f"{unsure} of {len(segments)} segments are not determined by the list: measure them, or list more wires "
-            "between their ends."
-        )
+        notes.append(say("infer.not-determined", unsure=unsure, of=len(segments)))
     return notes
 
 
@@ -171,9 +165,9 @@ def _sound(rows: list[Listed]) -> tuple[list[Listed], dict[str, str]]:
     good, out = [], {}
     for row in rows:
         if row.a == row.b:
-            out[row.wire] = "both its ends are the same"
+            out[row.wire] = say("infer.same-ends")
         elif not 0 < row.length_m <= 10_000:
-            out[row.wire] = "it has no length" if row.length_m == 0 else f"{row.length_m:g} m is no length of a wire"
+            out[row.wire] = say("infer.no-length", metres=row.length_m)
         else:
             good.append(row)
     return good, out

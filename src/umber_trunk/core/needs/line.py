@@ -29,6 +29,7 @@ from umber_trunk.core.needs.line_records import (
     SupplyLine,
 )
 from umber_trunk.core.quantity import Habit
+from umber_trunk.core.sentences import say
 from umber_trunk.core.units import (
     parse_amps,
     parse_celsius,
@@ -169,7 +170,7 @@ def _read_supply(reader: Reader, need: SupplyLine) -> None:
 
     def ohms(text: str) -> str:
         need.source_ohm = parse_ohms(text, reader.habit)
-        return f"{show_ohms(need.source_ohm)} inside"
+        return say("read.inside", ohm=show_ohms(need.source_ohm))
 
     take_amount(reader, "volts", (VOLTAGE,), volts)
     take_amount(reader, "inside", (RESISTANCE,), ohms)
@@ -184,7 +185,7 @@ def _read_converter(reader: Reader, need: ConverterLine) -> None:
 
     def share(match: re.Match[str]) -> str:
         need.efficiency = parse_share(match[1], reader.habit)
-        return f"{100 * need.efficiency:g} % efficiency"
+        return say("read.efficiency", percent=100 * need.efficiency)
 
     reader.take("volts", r"(?:([\d.,]+\s*V?)\s*(?:to|/|->|→)\s*)?([\d.,]+\s*V)\b", volts)
     reader.take("efficiency", r"([\d.,]+\s*%)(?:\s*efficien\w+)?", share)
@@ -208,7 +209,7 @@ def _read_frame(reader: Reader, need: FrameLine) -> None:
 
     def ohms(text: str) -> str:
         need.source_ohm, need.name = parse_ohms(text, reader.habit), "frame"
-        return f"{show_ohms(need.source_ohm)} from a load's place to the source"
+        return say("read.frame-ohm", ohm=show_ohms(need.source_ohm))
 
     take_amount(reader, "inside", (RESISTANCE,), ohms)
 
@@ -224,11 +225,11 @@ def _read_name(reader: Reader, need: SitedLine) -> None:
             r"(?<![\w-])[-+]?\d+(?:[.,]\d+)?\s*(?:[A-Za-zµΩ°%²/]{1,4}\d?)(?![\w-])|[%=<>±~]|\d\s*[-–]\s*\d", need.name
         )
         ok = strange is None or re.fullmatch(r"\d+(?:st|nd|rd|th|way|pin)", strange[0]) is not None
-        text = need.name if ok else f"“{need.name}” has a figure in it that was not understood"
+        text = need.name if ok else say("read.figure-left", name=need.name)
         reader.pieces.append(Piece("what", start, end, text, ok))
     elif need.where:
         need.name = need.where
     if not need.name:
         need.name = "" if isinstance(need, LoadLine) else need.where
     for start, end in words:
-        reader.pieces.append(Piece("stray", start, end, f"“{reader.rest[start:end]}” was not understood", ok=False))
+        reader.pieces.append(Piece("stray", start, end, say("read.stray", text=reader.rest[start:end]), ok=False))

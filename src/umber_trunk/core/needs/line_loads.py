@@ -11,6 +11,7 @@ from umber_trunk.core.measures import CURRENT, POWER, RESISTANCE, SHAFT, VOLTAGE
 from umber_trunk.core.needs.line_reader import Reader, take_amount
 from umber_trunk.core.needs.line_records import DrawingLine, LoadLine, LoopSaid
 from umber_trunk.core.quantity import DoubtfulError, Habit, exact, scan
+from umber_trunk.core.sentences import say
 from umber_trunk.core.units import (
     parse_amps,
     parse_drop,
@@ -35,37 +36,37 @@ def read_limits(reader: Reader, need: LoadLine, supply_volts: float) -> None:
 
     def duty(match: re.Match[str]) -> str:
         need.on_s, need.period_s = parse_duty(match[1], habit)
-        return f"{need.on_s:g} s of every {need.period_s:g} s"
+        return say("read.duty", on_s=need.on_s, period_s=need.period_s)
 
     def surge(match: re.Match[str]) -> str:
         if match[2]:
             need.surge_a, need.surge_s = parse_surge(f"{match[1]}/{match[2]}", habit)
         else:
             need.surge_a, need.surge_s = parse_amps(match[1], habit), 1.0
-        return f"{need.surge_a:g} A for {need.surge_s:g} s"
+        return say("read.surge", amps=need.surge_a, seconds=need.surge_s)
 
     def least(text: str) -> str:
         need.min_volts = parse_volts(text, habit)
         rail = re.search(r"\bfrom\b", reader.text, re.I) or re.search(r"\d\s*V\b", reader.text.replace(text, " "), re.I)
         if need.min_volts >= supply_volts and not rail:
             raise InputError.of("needs.least-volts-over-supply", min_volts=need.min_volts, nominal=supply_volts)
-        return f"works down to {need.min_volts:g} V"
+        return say("read.works-down-to", volts=need.min_volts)
 
     def most(match: re.Match[str]) -> str:
         volts = parse_drop(match[1], supply_volts, habit)
         if match[1].strip().endswith("%"):
             need.max_drop_percent = round(volts / supply_volts * 100, 6)
-            return f"at most {need.max_drop_percent:g} % drop"
+            return say("read.drop-percent", percent=need.max_drop_percent)
         need.max_drop_v = volts
-        return f"at most {volts:g} V drop"
+        return say("read.drop-volts", volts=volts)
 
     def factor(match: re.Match[str]) -> str:
         need.power_factor = parse_share(match[1], habit)
-        return f"power factor {need.power_factor:g}"
+        return say("read.power-factor", factor=need.power_factor)
 
     def share(match: re.Match[str]) -> str:
         need.efficiency = parse_share(match[1], habit)
-        return f"{100 * need.efficiency:g} % efficiency"
+        return say("read.efficiency", percent=100 * need.efficiency)
 
     number = r"[\d.,'’\u2009\u202f/½¼¾]*\d(?:\s\d{3}(?!\d))*"
     time = rf"{number}\s*(?:ms|secs?|s|mins?|min|h|hours?|seconds?|minutes?)\b"
@@ -93,7 +94,7 @@ def read_amount(reader: Reader, need: DrawingLine, usual: float | None) -> None:
 
     def volts(text: str) -> str:
         need.volts = parse_volts(text, reader.habit)
-        return f"from {need.volts:g} V"
+        return say("read.from-volts", volts=need.volts)
 
     def amount(text: str) -> str:
         spaced = re.fullmatch(r"(\d{1,3}) (\d{3}\b.*)", text)
@@ -142,4 +143,4 @@ def _in_loop(need: LoadLine, match: re.Match[str], habit: Habit) -> str:
 
 def _loop(need: LoadLine) -> str:
     need.kind, need.value, need.loop = LoadKind.CURRENT, LOOP_WORST_A, LoopSaid()
-    return f"a 4–20 mA loop, at most {exact(1000 * LOOP_WORST_A)} mA"
+    return say("read.loop", ma=exact(1000 * LOOP_WORST_A))

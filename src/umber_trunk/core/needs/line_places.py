@@ -11,6 +11,7 @@ from umber_trunk.core.harness.model import CableKind
 from umber_trunk.core.measures import CURRENT, LENGTH
 from umber_trunk.core.needs.line_reader import KEYWORDS, STOP, Reader
 from umber_trunk.core.needs.line_records import LoadLine, PlaceLine, RelayLine, SitedLine, SupplyLine
+from umber_trunk.core.sentences import say
 from umber_trunk.core.units import parse_amps, parse_celsius, parse_length_m, show_length
 
 ZONE_WORDS = {
@@ -25,11 +26,11 @@ def read_places(reader: Reader, need: SitedLine) -> None:
 
     def run(text: str) -> str:
         need.run_m = parse_length_m(text, "m", reader.habit)
-        return f"{show_length(need.run_m)} along the way"
+        return say("read.along", metres=show_length(need.run_m))
 
     def frame(_: re.Match[str]) -> str:
         need.frame = True
-        return "returns through the frame"
+        return say("read.through-frame")
 
     def named(attribute: str, words: str) -> Callable[[re.Match[str]], str]:
         def use(match: re.Match[str]) -> str:
@@ -77,7 +78,7 @@ def _read_pins(reader: Reader, need: SitedLine) -> None:
             return "pins " + ", ".join(need.pins)
         if len(need.pins) != 2:
             raise InputError.of("needs.name-two-pins")
-        return f"plus on {need.pins[0]}, minus on {need.pins[1]}"
+        return say("read.plus-minus", plus=need.pins[0], minus=need.pins[1])
 
     reader.take("pins", rf"(?<![\d-])\bpins?\s+{few}", pins)
 
@@ -87,7 +88,7 @@ def _read_wiring(reader: Reader, need: LoadLine) -> None:
 
     def fused(text: str) -> str:
         need.fused_a = parse_amps(text, reader.habit)
-        return f"its own fuse of {need.fused_a:g} A where it starts"
+        return say("read.own-fuse", amps=need.fused_a)
 
     def cable(match: re.Match[str]) -> str:
         need.cable = CableKind.SCREENED if re.match(r"s", match[1], re.I) else CableKind.PAIR

@@ -16,6 +16,7 @@ from umber_trunk.core.make.samples import sample_pieces
 from umber_trunk.core.papers.open_faults import faults_open
 from umber_trunk.core.printed import TICK, PaperTable, Part, Printed, Trunk, table_of, tight
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import say
 
 CUT_SHARES = (0.07, 0.12, 0.1, 0.12, 0.16, 0.16, 0.095, 0.095, 0.03, 0.05)
 """Widths of the cut sheet's columns as shares of the page."""
@@ -31,9 +32,9 @@ def cut_sheet(results: Results) -> Printed:
 def cut_paper(results: Results, units: int, coils: Sequence[Coil]) -> Printed:
     """Cut list, what to buy, fuses, cases and cautions; faults that are open stand at the head with their desks."""
     faults = faults_open(results, "cutting")
-    state = faults or "no faults open"
+    state = faults or say("paper.no-faults")
     if units > 1:
-        state += f"; each length is cut {units} times over, for {units} units"
+        state += say("paper.cut-times", units=units)
     parts: list[Part] = [Trunk(80.0)]
     parts += _by_coil(results, units, coils) if coils else [_cuts(results, units)]
     parts.append(_buys(results))

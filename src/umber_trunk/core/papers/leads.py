@@ -12,6 +12,7 @@ from umber_trunk.core.kit.paper_units import length_text, size_text
 from umber_trunk.core.papers.open_faults import standing
 from umber_trunk.core.printed import Drawn, Figure, Part, Printed, Trunk, tight
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import say
 
 
 def lead_sheets(results: Results) -> Printed:
@@ -25,15 +26,16 @@ def lead_sheets(results: Results) -> Printed:
         drawn = tuple(drawn_strip(made) for end in ends if (made := strip_of(results, end)) is not None)
         code = code_of(wire.colour, wire.stripe)
         told = f"{row.colour} {code}".strip()
-        cut = f"cut {tight(length_text(row.cut_m, units))}, finished {tight(length_text(row.finished_m, units))}"
+        lengths = (tight(length_text(one, units)) for one in (row.cut_m, row.finished_m))
+        cut = say("paper.lead-cut", **dict(zip(("cut", "finished"), lengths, strict=True)))
         title = f"{wire.id} · {tight(size_text(row.size, units))} {told} · {cut}" + (
-            f" · {row.count} alike" if row.count > 1 else ""
+            say("paper.lead-alike", many=row.count) if row.count > 1 else ""
         )
         parts.append(Figure(title, drawn or (Drawn(60.0, 6.0, caption=f"{row.start} to {row.finish}"),), 2))
         parts.append(Trunk(13.0, (wire.id,), f"{row.start} to {row.finish}"))
-    state = f"{len(results.once(cuts))} leads; strips at 1:1 where a drawing doesn't say otherwise"
+    state = say("paper.leads", many=len(results.once(cuts)))
     return Printed(
-        f"{results.design.project.name}: lead sheets",
+        say("paper.lead-sheets", name=results.design.project.name),
         *standing(results, state),
         tuple(parts),
         code=results.design.project.name,
@@ -44,7 +46,12 @@ def drawn_strip(made: Strip, caption: str = "") -> Drawn:
     """One end to scale, its figures under it."""
     svg = strips_svg([made])
     wide, tall = svg_size(svg)
-    crimp = f", crimp to {made.crimp_height_mm:.2f} ± {made.crimp_plus_minus_mm:g} mm" if made.crimp_height_mm else ""
-    return Drawn(
-        wide, tall, svg=svg, caption=caption or f"{made.end} {made.cavity}: strip {tenths(made.strip_mm)} mm{crimp}"
+    said = say(
+        "paper.strip",
+        end=made.end,
+        cavity=made.cavity,
+        strip=tenths(made.strip_mm),
+        height=made.crimp_height_mm or 0.0,
+        plus=made.crimp_plus_minus_mm or 0.0,
     )
+    return Drawn(wide, tall, svg=svg, caption=caption or said)

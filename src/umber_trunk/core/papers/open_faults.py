@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from umber_trunk.core.findings import Severity
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import say
 from umber_trunk.core.stages import STAGES
 
 
@@ -11,7 +12,7 @@ def faults_open(results: Results, before: str) -> str:
     """How many faults are open and at which desks, to be mended `before` something; "" where there are none."""
     faults = [one for one in results.findings if one.severity is Severity.FAULT]
     desks = ", ".join(stage.name for stage in STAGES if any(one.stage == stage.id for one in faults))
-    return f"{len(faults)} faults are open ({desks}): mend them before {before}" if faults else ""
+    return say("paper.faults-open", many=len(faults), desks=desks, before=before) if faults else ""
 
 
 def standing(results: Results, state: str) -> tuple[str, bool]:

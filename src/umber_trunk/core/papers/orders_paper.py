@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from umber_trunk.core.buy.lines import Buy
 from umber_trunk.core.printed import PaperTable, Printed
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import say
 
 OPEN = "no supplier chosen"
 
@@ -36,8 +37,8 @@ def _sheet(results: Results, supplier: str, mine: Sequence[Buy], units: int) -> 
         for n, one in enumerate(mine, 1)
     ]
     priced = [one for one in mine if one.priced]
-    left_out = f", {len(mine) - len(priced)} of {len(mine)} prices open" if len(priced) < len(mine) else ""
-    rows.append(("", "", f"Sum{left_out}", "", "", f"{sum(one.price for one in priced):.2f}", ""))
+    left_out = say("buy.prices-open", missing=len(mine) - len(priced), of=len(mine)) if len(priced) < len(mine) else ""
+    rows.append(("", "", say("buy.sum", left_out=left_out), "", "", f"{sum(one.price for one in priced):.2f}", ""))
     table = PaperTable(
         ("", "Order as", "What", "How many", "Packs", "Price", "Note"),
         (0.04, 0.2, 0.34, 0.12, 0.07, 0.09, 0.14),
@@ -47,5 +48,10 @@ def _sheet(results: Results, supplier: str, mine: Sequence[Buy], units: int) -> 
     blanks = PaperTable(
         ("Ordered by", "On", "Order number", "Wanted by"), (0.3, 0.2, 0.3, 0.2), (), (("\u00a0", "", "", ""),)
     )
-    state = f"for {units} {'unit' if units == 1 else 'units'}, with spares and test pieces, less what is on the shelf"
-    return Printed(f"{results.design.project.name}: order, {supplier or OPEN}", state, bool(supplier), (blanks, table))
+    state = say("buy.for-units", units=units)
+    return Printed(
+        say("paper.order", name=results.design.project.name, supplier=supplier or OPEN),
+        state,
+        bool(supplier),
+        (blanks, table),
+    )

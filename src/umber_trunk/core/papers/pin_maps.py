@@ -8,6 +8,7 @@ from umber_trunk.core.ends.wire_ends import places_of
 from umber_trunk.core.papers.open_faults import standing
 from umber_trunk.core.printed import Drawn, Figure, Printed
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import say
 
 
 def pin_figure(results: Results) -> Figure:
@@ -29,8 +30,11 @@ def mating_figure(results: Results) -> Figure:
 def pin_maps(results: Results) -> Printed:
     """All of them on as few pages as hold them."""
     figure = pin_figure(results)
-    state = f"{len(figure.drawings)} ends; faces at 1:1, every cavity in its place"
+    state = say("paper.pin-maps-state", many=len(figure.drawings))
     parts = tuple(part for part in (figure, mating_figure(results)) if part.drawings)
     return Printed(
-        f"{results.design.project.name}: pin maps", *standing(results, state), parts, code=results.design.project.name
+        say("paper.pin-maps", name=results.design.project.name),
+        *standing(results, state),
+        parts,
+        code=results.design.project.name,
     )

@@ -24,11 +24,6 @@ OVERLOADS = np.array(
     [*np.arange(1.10, 1.345, 0.02), 1.35, 1.5, 1.75, 2.0, 2.4, 2.8, 3.5, 4.5, 6.0, 9.0, 14.0, 25.0, 50.0, 120.0]
 )
 """Currents a fuse is held against its wire at, as multiples of its rating: close where curves are steep."""
-RULES = {
-    "curve": "the fuse opens before the jacket’s damage curve, in its bundle",
-    "iec": "Iₙ ≤ I_z and I₂ ≤ 1.45 I_z, IEC 60364-4-43: building wiring’s rule, which trusts that overloads are rare",
-    "share150": "Iₙ ≤ 1.5 I_z: some marine rules allow it where the load itself can’t overload the wire for long",
-}
 MOST_USED = 1e3
 """A use beyond says no more than this."""
 

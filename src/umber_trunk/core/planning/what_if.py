@@ -11,6 +11,7 @@ from typing import Any
 from umber_trunk.core.errors import EditError, InputError, quoted
 from umber_trunk.core.harness.edits import change
 from umber_trunk.core.moments import day_from, days_on
+from umber_trunk.core.sentences import say
 from umber_trunk.core.shop.things import Hours, Shop
 
 _EVENING = re.compile(r"([a-z]{3})[a-z]*\s+(\d\d?:\d\d)\s*[-–]\s*(\d\d?:\d\d)", re.I)
@@ -26,19 +27,19 @@ def _evening(shop: Shop, who: str, said: str) -> tuple[Shop, str]:
     except ValueError as why:
         raise InputError.of("planning.no-time-of-week", said=quoted(said), why=why) from why
     people = _changed(shop.people, who, lambda one: change(one, hours=(*one.here, hours)), "people")
-    return replace(shop, people=people), f"{who} comes {said.strip()} too"
+    return replace(shop, people=people), say("plan.comes-too", who=who, when=said.strip())
 
 
 def _tool(shop: Shop, name: str, _: str) -> tuple[Shop, str]:
     """`tool:press-1`: one more of a tool."""
     tools = _changed(shop.tools, name, lambda one: change(one, count=one.count + 1), "tools")
-    return replace(shop, tools=tools), f"one more {name}"
+    return replace(shop, tools=tools), say("plan.one-more", name=name)
 
 
 def _first(shop: Shop, name: str, _: str) -> tuple[Shop, str]:
     """`first:J103`: a job goes before all others."""
     jobs = _changed(shop.jobs, name, lambda one: change(one, ahead=True), "jobs")
-    return replace(shop, jobs=jobs), f"{name} goes first"
+    return replace(shop, jobs=jobs), say("plan.goes-first", name=name)
 
 
 def _later(shop: Shop, name: str, said: str) -> tuple[Shop, str]:
@@ -51,7 +52,9 @@ def _later(shop: Shop, name: str, said: str) -> tuple[Shop, str]:
             raise InputError.of("planning.nobody-said-when-it-comes", name=name)
         return change(one, due=days_on(day_from(one.due), int(said)).isoformat())
 
-    return replace(shop, incoming=_changed(shop.incoming, name, moved, "incoming")), f"{name} comes {said} days later"
+    return replace(shop, incoming=_changed(shop.incoming, name, moved, "incoming")), say(
+        "plan.comes-later", name=name, days=said
+    )
 
 
 def _split(shop: Shop, name: str, said: str) -> tuple[Shop, str]:
@@ -62,7 +65,7 @@ def _split(shop: Shop, name: str, said: str) -> tuple[Shop, str]:
     first = change(job, id=f"{name}-1", units=int(said), quote="")
     rest = change(job, units=job.units - int(said))
     jobs = tuple(rest if one.id == name else one for one in shop.jobs)
-    return replace(shop, jobs=(*jobs, first)), f"{said} of {name} go first"
+    return replace(shop, jobs=(*jobs, first)), say("plan.go-first", many=said, name=name)
 
 
 WAYS: dict[str, Callable[[Shop, str, str], tuple[Shop, str]]] = {

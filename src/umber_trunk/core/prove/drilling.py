@@ -13,6 +13,7 @@ from umber_trunk.core.prove.powered import cautions
 from umber_trunk.core.prove.priors import priors
 from umber_trunk.core.prove.probe import Probe
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import say
 from umber_trunk.core.units import counted, show_ohms
 
 GIVEN_UP = ("show", "show me", "give up")
@@ -145,18 +146,16 @@ class Drilling:
             search = self.powered.search
             return "\n".join(
                 [
-                    f"{search.load.name} doesn’t work; everything is plugged in and the source is on. What is it? "
-                    f"{cautions()[0]}",
-                    "volts END:CAVITY END:CAVITY   reads;   say KIND WHERE   answers: "
-                    + ", ".join(f"{row.kind} {row.where}" for row in search.named()),
-                    "Places: " + ", ".join(self.net.said(place) for place in search.pins),
+                    say("drill.doesnt-work", load=search.load.name, caution=cautions()[0]),
+                    say("drill.volts-help", answers=", ".join(f"{row.kind} {row.where}" for row in search.named())),
+                    say("drill.places", places=", ".join(self.net.said(place) for place in search.pins)),
                 ]
             )
         if self.face is not None:
             spots = ", ".join(spot.label for spot in self.face.face.spots)
-            return f"{self.face.question}\nCavities: {spots}"
+            return f"{self.face.question}\n" + say("drill.cavities", spots=spots)
         assert self.thread is not None
-        rows = [f"{self.net.index.ends[self.thread.end].name}: in which order? Answer with the numbers."]
+        rows = [say("drill.in-which-order", end=self.net.index.ends[self.thread.end].name)]
         return "\n".join([*rows, *(f"  {n}. {step.text}" for n, step in enumerate(self.thread.steps, 1))])
 
     def enter(self, line: str) -> tuple[str, bool]:
@@ -181,26 +180,22 @@ class Drilling:
 
     def given_up(self) -> str:
         """How it is found, reading by reading, and what it was; it counts as not found."""
-        rows = ["Given up. This is how it is found:"]
+        rows = [say("drill.given-up")]
         if self.fault is not None:
             for one in self.fault.shown():
                 a, b = self.net.said(one.probe.a[0]), self.net.said(one.probe.b[0])
-                rows.append(f"  {a} to {b}: {_told(one.ohm)}; a sound unit: {_told(one.expect)}")
+                rows.append("  " + say("drill.shown", a=a, b=b, read=_told(one.ohm), sound=_told(one.expect)))
             if not self.fault.shown():
-                rows.append(
-                    "  the list alone tells: no reading more is needed"
-                    if self.drill != "lug"
-                    else "  by millivolts across each joint of the wire that failed"
-                )
-            rows.append(f"It was: {words_of(self.net, self.fault.fault)}.")
+                rows.append("  " + say("drill.by-millivolts" if self.drill == "lug" else "drill.by-list-alone"))
+            rows.append(say("drill.it-was", what=words_of(self.net, self.fault.fault)))
         elif self.powered is not None:
             rows += [
-                f"  {self.net.said(a)} to {self.net.said(b)}: {read:.2f} V; a sound harness: {sound:.2f} V"
+                "  " + say("drill.volts-shown", a=self.net.said(a), b=self.net.said(b), read=read, sound=sound)
                 for a, b, read, sound in self.powered.shown()
             ]
-            rows.append(f"It was: {self.powered.truth.words}. {self.powered.truth.mend:begins}.")
+            rows.append(say("drill.it-was", what=str(self.powered.truth.words)) + f" {self.powered.truth.mend:begins}.")
         elif self.face is not None:
-            rows = [f"Given up. {self.face.wire} is in {self.face.label}, {self.face.face.words}."]
+            rows = [say("drill.given-up-face", wire=self.face.wire, label=self.face.label, face=self.face.face.words)]
         else:
             assert self.thread is not None
             rows += [f"  {n}. {text}" for n, text in enumerate(self.thread.shown(), 1)]
@@ -210,14 +205,11 @@ class Drilling:
         assert self.fault is not None
         if words[0] == "probe" and len(words) == 3:
             one = self.fault.probe(self.place(words[1]), self.place(words[2]))
-            return f"{_told(one.ohm)}; a sound unit: {_told(one.expect)}", False
+            return say("drill.read", read=_told(one.ohm), sound=_told(one.expect)), False
         if words[0] == "across" and len(words) == 3:
             one = self.fault.across(words[1], words[2])
-            return (
-                f"{_millivolts(one.ohm, one.probe.amps)} at {one.probe.amps:g} A; a sound unit: "
-                f"{_millivolts(one.expect, one.probe.amps)}",
-                False,
-            )
+            read, sound = (_millivolts(ohm, one.probe.amps) for ohm in (one.ohm, one.expect))
+            return say("drill.across", read=read, amps=one.probe.amps, sound=sound), False
         if words[0] == "say" and len(words) == 3 and words[1] in WORDS:
             return self._over(self.fault.name(words[1], words[2].split(",")))
         raise InputError.of("prove.probe-usage")
@@ -226,7 +218,7 @@ class Drilling:
         assert self.powered is not None
         if words[0] == "volts" and len(words) == 3:
             read, sound = self.powered.volts(*(self._plain(word) for word in words[1:]))
-            return f"{read:.2f} V; a sound harness: {sound:.2f} V", False
+            return say("drill.volts-read", read=read, sound=sound), False
         if words[0] == "say" and len(words) >= 3:
             return self._over(self.powered.name(words[1], " ".join(words[2:])))
         raise InputError.of("prove.volts-usage")
@@ -253,8 +245,8 @@ class Drilling:
 
 
 def _told(ohm: float | None) -> str:
-    return "nothing" if ohm is None or math.isinf(ohm) else show_ohms(ohm)
+    return say("drill.nothing") if ohm is None or math.isinf(ohm) else show_ohms(ohm)
 
 
 def _millivolts(ohm: float | None, amps: float) -> str:
-    return "nothing" if ohm is None or math.isinf(ohm) else f"{1e3 * ohm * amps:.2f} mV"
+    return say("drill.nothing") if ohm is None or math.isinf(ohm) else f"{1e3 * ohm * amps:.2f} mV"

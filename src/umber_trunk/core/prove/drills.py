@@ -29,10 +29,9 @@ from umber_trunk.core.prove.probe import Probe
 from umber_trunk.core.prove.session import Prover, Taken
 from umber_trunk.core.prove.simulate import Unit
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import say
 
 DRILLS = ("fault", "lug", "loose", "powered", "face", "thread")
-READ_TOLD = {0: " 0 read: none was needed.", 1: " 1 read: without one nobody can tell."}
-"""What is said of so many readings; any other number is said with the judge’s own."""
 FOR_BEGINNERS = ("open", "swap", "high", "short")
 """Faults a beginner is given: those that show plainly."""
 GIVEN = {"fault": FOR_BEGINNERS, "lug": ("high",), "loose": ("loose",)}
@@ -135,17 +134,14 @@ class FaultDrill:
         named, ends = {one.partition("@")[0] for one in wires}, {one.partition("@")[2] for one in wires} - {""}
         asked = self.drill == "lug"
         right = what == self.fault.what and named == set(self.fault.where) and (not asked or ends == {self.fault.end})
-        told = f"It was: {words_of(self.net, self.fault)}."
+        told = say("drill.it-was", what=words_of(self.net, self.fault))
         used = len(self.taken)
         if asked and named == set(self.fault.where) and not right:
-            told += (
-                " The wire is right: ohms at its ends can’t say which joint, and whether nut or crimp; millivolts "
-                "across each do."
-            )
+            told += say("drill.wire-is-right")
         elif used > self.least:
-            told += f" {used} readings; the judge took {self.least}."
+            told += say("drill.judge-took", used=used, least=self.least)
         elif right:
-            told += READ_TOLD.get(used, f" {used} read, no more than the judge’s {self.least}.")
+            told += say("drill.no-more", used=used, least=self.least)
         return Score(right, used, self.least, told)
 
 
@@ -240,7 +236,7 @@ class FaceDrill:
     def question(self) -> str:
         """What is asked."""
         name = index_of(self.results.design).ends[self.face.end].name
-        return f"{name}, {self.face.name}, {self.face.words}: where does {self.wire} sit?"
+        return say("drill.where", end=name, face=self.face.name, words=self.face.words, wire=self.wire)
 
     def answer(self, label: str) -> Score:
         """The cavity pointed at."""

@@ -86,12 +86,7 @@ class Alone:
         expect = len(near_pairs(self.cores))
         if len(set(found)) != len(found) or len(set(flat)) != len(flat) or len(found) != expect:
             twice = next((core for core in flat if flat.count(core) > 1), None)
-            told = (
-                f"core {twice} leads to two others"
-                if twice
-                else f"{len(found)} pairs lead to one another, {expect} were joined"
-            )
-            raise ContradictionError.of("prove.joins-contradict", told=told)
+            raise ContradictionError.of("prove.joins-contradict", twice=twice or 0, found=len(found), expect=expect)
         free = [core for core in range(1, self.cores + 1) if core not in flat]
         self.chain = [free[0], *flat, *free[1:]]
         return [(self.chain[k], self.chain[k + 1]) for k in range(0, self.cores - 1 - (self.cores % 2 == 0), 2)]

@@ -17,6 +17,8 @@ from collections import Counter
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
+from umber_trunk.core.sentences import say
+
 Place = tuple[str, str]
 """("A" or "B", cavity): a place at one of the two ends."""
 Ohms = Callable[[Sequence[Place], Sequence[Place]], float]
@@ -223,8 +225,8 @@ def _fewest(here: int, there: int, nets: Sequence[tuple[Place, ...]], parts: Seq
 def compared(found: Map, wanted: Sequence[tuple[Place, ...]]) -> list[str]:
     """How a map differs from a design's nets, in words; none where it doesn't."""
     mine, theirs = {frozenset(net) for net in found.nets}, {frozenset(net) for net in wanted if len(net) > 1}
-    rows = [f"{_said(net)} should be joined and aren’t all" for net in sorted(theirs - mine, key=sorted)]
-    rows += [f"{_said(net)} are joined and shouldn’t be so" for net in sorted(mine - theirs, key=sorted)]
+    rows = [say("learn.should-be", net=_said(net)) for net in sorted(theirs - mine, key=sorted)]
+    rows += [say("learn.should-not", net=_said(net)) for net in sorted(mine - theirs, key=sorted)]
     return rows
 
 

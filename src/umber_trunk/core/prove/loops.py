@@ -21,7 +21,7 @@ from umber_trunk.core.harness.model import Design, Loop
 from umber_trunk.core.kit.tables import decision_tables
 from umber_trunk.core.printed import TICK, PaperTable, Printed
 from umber_trunk.core.results import Results
-from umber_trunk.core.sentences import Message
+from umber_trunk.core.sentences import Message, say
 from umber_trunk.core.solve.feeds import Ways
 
 MOST_A = 0.022
@@ -182,22 +182,22 @@ def loop_sheet(results: Results) -> Printed:
     for loop in design.loops:
         tables += [_stairs_table(loop, [one for one in steps if one.loop == loop.id]), _cores_table(design, loop)]
     tables += decision_tables(design)
-    state = f"{len(design.loops)} loops; redline what is in and tested" if design.loops else "no loop is declared"
-    return Printed(f"{design.project.name}: loop sheets", state, True, tuple(tables))
+    state = say("paper.loops", many=len(design.loops))
+    return Printed(say("paper.loop-sheets", name=design.project.name), state, True, tuple(tables))
 
 
 def _stairs_table(loop: Loop, stairs: Sequence[Stairs]) -> PaperTable:
     """What a loop loses step by step, at the least and the most current, hot and cold."""
     rows = tuple(
         (
-            f"{one.ma:g} mA, {'hot' if one.hot else '−20 °C'}",
+            say("paper.loop-step", ma=one.ma, hot=one.hot),
             *(f"{v:.2f}" for v in one.volts),
             f"{one.left_v:.2f}{'' if one.ok else ' ✕'}",
             f"{one.need_v:g}",
         )
         for one in stairs
     )
-    heads = (f"{loop.name}: volts against the supply’s minus", *TREADS, "left", "needs")
+    heads = (say("paper.loop-volts", loop=loop.name), *TREADS, say("paper.left"), say("paper.needs"))
     return PaperTable(heads, (0.28, *([0.09] * 6), 0.09, 0.09), tuple(range(1, 9)), rows)
 
 

@@ -9,6 +9,7 @@ from umber_trunk.core.catalog.conductors import show_size
 from umber_trunk.core.errors import EditError, quoted
 from umber_trunk.core.harness.model import Decision, Design, Wire
 from umber_trunk.core.kept_words import MOST_TEXT, name_kept, said_kept
+from umber_trunk.core.sentences import say
 
 SWAPPED = ("core", "pair", "colour", "stripe")
 
@@ -48,9 +49,13 @@ def take_spare(design: Design, bad: str, spare: str, who: str, why: str = "") ->
             )
         )
     worse, better = by_id[bad], by_id[spare]
-    told = (
-        f"{worse.circuit or worse.id}: pair {worse.pair or worse.core} of {worse.cable} is bad, pair "
-        f"{better.pair or better.core} takes its place, decided by {who.strip()}"
+    told = say(
+        "spare.taken",
+        circuit=worse.circuit or worse.id,
+        bad=worse.pair or worse.core,
+        cable=worse.cable,
+        good=better.pair or better.core,
+        who=who.strip(),
     )
     wires = tuple(new.get(wire.id, wire) for wire in design.wires)
     return design.model_copy(update={"wires": wires, "decisions": (*design.decisions, *decisions)}), told

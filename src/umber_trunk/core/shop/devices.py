@@ -16,7 +16,7 @@ from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.device import Device, DeviceConnector, DevicePin
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.results import Results
-from umber_trunk.core.sentences import NOTHING, Message
+from umber_trunk.core.sentences import NOTHING, Message, say
 
 VOLTS_ALIKE, LEAST_VOLTS = 0.05, 0.5
 """Volts of two pins are alike within this share, and within so many volts."""
@@ -56,7 +56,7 @@ def device_of_end(results: Results, end_id: str, name: str, who: str = "", when:
         )
     if not any(one.pins for one in connectors):
         raise InputError.of("shop.no-wire-leads", end_id=end_id)
-    said = f"traced from {design.project.name}, end {end.name}"
+    said = say("device.traced", project=design.project.name, end=end.name)
     return Device(id=name, name=end.name, connectors=tuple(connectors), who=who, when=when, source=said[:400])
 
 

@@ -15,7 +15,7 @@ from umber_trunk.core.harness.edits import change
 from umber_trunk.core.harness.price import plain_part
 from umber_trunk.core.kept_words import MOST_TEXT, said_kept
 from umber_trunk.core.moments import Day, day_from
-from umber_trunk.core.sentences import NOTHING, Message
+from umber_trunk.core.sentences import NOTHING, Message, say
 from umber_trunk.core.shop.things import Delivery, Job, Repair, Shop
 
 ASKED, QUOTED, ACCEPTED, CUT, MADE = "asked", "quoted", "accepted", "cut", "made"
@@ -84,11 +84,11 @@ class JobState:
         of = self.job.units
         match self.state:
             case "made":
-                return f"{min(self.made, of)} of {of} made"
+                return say("job.of-made", many=min(self.made, of), of=of)
             case "proven" if self.proven < of:
-                return f"{self.proven} of {of} proven"
+                return say("job.of-proven", many=self.proven, of=of)
             case "handed over" if self.handed < of:
-                return f"{self.handed} of {of} handed over"
+                return say("job.of-handed", many=self.handed, of=of)
         return self.state
 
     def late(self, day: Day) -> int:

@@ -254,9 +254,9 @@ def lessons_sheet(found: Lessons) -> Printed:
         mine = tuple((row.what, str(row.cases), str(row.told)) for row in found.of(topic))
         if mine:
             parts.append(PaperTable((title, "Cases", ""), (0.5, 0.1, 0.4), (1,), mine))
-    state = f"what the logs say on {found.day.isoformat()}" if found.rows else "the logs say nothing yet"
+    state = say("paper.lessons", day=found.day.isoformat() if found.rows else "")
     return Printed(
-        "What the shop has learnt",
+        say("paper.learnt"),
         state,
         bool(found.rows),
         tuple(parts),

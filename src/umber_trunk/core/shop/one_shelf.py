@@ -18,6 +18,7 @@ from umber_trunk.core.kit.coilcut import CutPlan, plan_cuts
 from umber_trunk.core.kit.coils import USABLE_M, Coil, Piece
 from umber_trunk.core.moments import Day, day_from, days_on
 from umber_trunk.core.printed import TICK, PaperTable, Printed
+from umber_trunk.core.sentences import say
 from umber_trunk.core.shop import money
 from umber_trunk.core.shop.price_book import PriceBook
 from umber_trunk.core.shop.things import Job, Shop
@@ -285,7 +286,5 @@ def order_sheet(rows: Sequence[ToOrder], currency: str, day: Day) -> Printed:
     titles = ("On its way by", "Supplier", "What", "Order", "Packs", "Cost", "For", "")
     table = PaperTable(titles, (0.12, 0.12, 0.34, 0.1, 0.06, 0.11, 0.11, 0.04), (3, 4, 5), cells)
     late = sum(row.late for row in rows)
-    state = f"for all accepted jobs on {day.isoformat()}" + (f"; {late} should be on their way already" if late else "")
-    return Printed(
-        "To order", state, not late, (table,) if cells else (), "Lead times and prices as the shop has them."
-    )
+    state = say("paper.all-jobs", day=day.isoformat(), late=late)
+    return Printed(say("paper.to-order"), state, not late, (table,) if cells else (), say("paper.as-the-shop-has"))

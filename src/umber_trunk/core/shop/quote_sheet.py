@@ -9,6 +9,7 @@ from typing import Any
 
 from umber_trunk.core.printed import PaperTable, Printed
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import say
 from umber_trunk.core.shop import money
 from umber_trunk.core.shop.offers import GROUPS, Line, Offer, Quote
 
@@ -83,7 +84,7 @@ def quote_rows(quote: Quote) -> list[list[Cell]]:
     ]
     for offer in quote.offers:
         for line in offer.lines:
-            cost = "no price" if line.cost is None else round(float(line.cost), 4)
+            cost = say("quote.no-price") if line.cost is None else round(float(line.cost), 4)
             each = None if line.each is None else round(float(line.each), 6)
             amount = round(float(line.amount), 4)
             guess = "yes" if line.guessed else ""
@@ -144,12 +145,15 @@ def customer_sheet(quote: Quote, results: Results, customer: str = "") -> Printe
     missing = list(dict.fromkeys(name for one in quote.offers for name in one.unpriced))
     if missing:
         tables.append(
-            PaperTable(("Not in these prices", ""), (0.6, 0.4), (), tuple((name, "to be priced") for name in missing))
+            PaperTable(
+                ("Not in these prices", ""),
+                (0.6, 0.4),
+                (),
+                tuple((name, say("quote.to-be-priced")) for name in missing),
+            )
         )
-    state = f"offered on {quote.day.isoformat()}, valid until {quote.until.isoformat()}"
-    if missing:
-        state += f"; {len(missing)} things aren’t priced yet"
-    return Printed(f"{quote.harness}: offer", state, not missing, tuple(tables), NOTE)
+    state = say("quote.offered", day=quote.day.isoformat(), until=quote.until.isoformat(), missing=len(missing))
+    return Printed(say("quote.offer", harness=quote.harness), state, not missing, tuple(tables), NOTE)
 
 
 def inside_sheet(quote: Quote, results: Results) -> Printed:
@@ -159,14 +163,14 @@ def inside_sheet(quote: Quote, results: Results) -> Printed:
     for one in quote.offers:
         tables.append(
             PaperTable(
-                (f"{one.units} {'unit' if one.units == 1 else 'units'}", "What", "Amount", "Each", "Cost", "Note"),
+                (say("quote.units", many=one.units), "What", "Amount", "Each", "Cost", "Note"),
                 (0.1, 0.33, 0.12, 0.1, 0.12, 0.23),
                 (2, 3, 4),
                 (
                     *tuple(_told(line, currency) for line in one.lines),
                     (
                         "",
-                        f"a unit {money.told(one.each, currency)}",
+                        say("quote.each", money=money.told(one.each, currency)),
                         "",
                         "",
                         money.told(one.price, currency),
@@ -178,22 +182,28 @@ def inside_sheet(quote: Quote, results: Results) -> Printed:
     if quote.cheaper:
         saves = tuple((one.what, str(one.told), money.told(one.saves, currency)) for one in quote.cheaper)
         tables.append(PaperTable(("Cheaper", "How", "Off a unit"), (0.15, 0.6, 0.25), (2,), saves))
-    state = f"worked out on {quote.day.isoformat()}, for the shop alone"
-    return Printed(f"{quote.harness}: what it costs", state, True, tuple(tables), NOTE)
+    state = say("quote.for-the-shop", day=quote.day.isoformat())
+    return Printed(say("quote.costs", harness=quote.harness), state, True, tuple(tables), NOTE)
 
 
 def _in_short(quote: Quote) -> PaperTable:
     """What each number of units comes to, group by group, what a unit is asked for and what dominates."""
     currency, offers = quote.currency, quote.offers
     rows = [(group, *(money.told(one.of(group), currency) for one in offers)) for group in GROUPS]
-    rows.append(("a unit", *(money.told(one.each, currency) for one in offers)))
+    rows.append((say("quote.a-unit"), *(money.told(one.each, currency) for one in offers)))
     rows.append(
-        ("between", *(f"{money.told(one.low, currency)} and {money.told(one.high, currency)}" for one in offers))
+        (
+            say("quote.row-between"),
+            *(
+                say("quote.between", low=money.told(one.low, currency), high=money.told(one.high, currency))
+                for one in offers
+            ),
+        )
     )
-    rows.append(("most of it", *(_most(one) for one in offers)))
-    rows.append(("next pack", *(_step(one, currency) for one in offers)))
+    rows.append((say("quote.row-most"), *(_most(one) for one in offers)))
+    rows.append((say("quote.row-next"), *(_step(one, currency) for one in offers)))
     share = 0.8 / max(len(offers), 1)
-    titles = ("In short", *(f"{one.units} {'unit' if one.units == 1 else 'units'}" for one in offers))
+    titles = (say("quote.in-short"), *(say("quote.units", many=one.units) for one in offers))
     return PaperTable(titles, (0.2, *[share] * len(offers)), tuple(range(1, len(offers) + 1)), tuple(rows))
 
 
@@ -203,19 +213,19 @@ def _most(one: Offer) -> str:
 
 def _step(one: Offer, currency: str) -> str:
     if one.step is None:
-        return "none within sight"
-    return f"from {one.step.units} units on, {money.told(one.step.adds, currency)} more"
+        return say("quote.none-in-sight")
+    return say("quote.next", units=one.step.units, money=money.told(one.step.adds, currency))
 
 
 def _range(one: Offer, currency: str) -> str:
-    return f"{money.told(one.low, currency)} to {money.told(one.high, currency)} a unit"
+    return say("quote.range", low=money.told(one.low, currency), high=money.told(one.high, currency))
 
 
 def _told(line: Line, currency: str) -> tuple[str, ...]:
     amount = f"{float(line.amount):.4g} {line.unit}"
     each = "" if line.each is None else f"{float(line.each):.4g}"
     cost = "no price" if line.cost is None else money.told(line.cost, currency)
-    note = "; ".join(part for part in ("guess" if line.guessed else "", line.note) if part)
+    note = "; ".join(part for part in (say("quote.guess") if line.guessed else "", line.note) if part)
     return line.group, line.what, amount, each, cost, note
 
 
@@ -224,17 +234,27 @@ def offer_words(quote: Quote) -> Sequence[str]:
     found = []
     for one in quote.offers:
         found.append(
-            f"{one.units:5} units  {money.told(one.each, quote.currency):>16} a unit  "
-            f"({_range(one, quote.currency)})  {money.told(one.price, quote.currency):>16} in all"
-            + (f", {money.told(one.total, quote.currency)} with tax" if one.tax else "")
+            say(
+                "quote.line",
+                units=one.units,
+                each=money.told(one.each, quote.currency),
+                range=_range(one, quote.currency),
+                all=money.told(one.price, quote.currency),
+                taxed=money.told(one.total, quote.currency) if one.tax else "",
+            )
         )
         if one.dominant:
-            found.append(f"      most of it: {_most(one)}")
+            found.append("      " + say("quote.most", what=_most(one)))
         if one.step is not None:
             found.append(
-                f"      from {one.step.units} units on more is opened: {', '.join(one.step.what[:4])}, "
-                f"{money.told(one.step.adds, quote.currency)} more"
+                "      "
+                + say(
+                    "quote.opened",
+                    units=one.step.units,
+                    what=", ".join(one.step.what[:4]),
+                    money=money.told(one.step.adds, quote.currency),
+                )
             )
         if one.unpriced:
-            found.append(f"      without a price and not in it: {', '.join(one.unpriced)}")
+            found.append("      " + say("buy.without-a-price", names=", ".join(one.unpriced)))
     return found

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from umber_trunk.core.harness.edits import set_size
 from umber_trunk.core.harness.model import Design
+from umber_trunk.core.sentences import say
 from umber_trunk.core.solve.used import Figures
 
 
@@ -53,18 +54,9 @@ class Optimum:
     def proof(self) -> str:
         """How close to the least these sizes are, in words: what is proven, then what is estimated."""
         if not self.floor and self.estimate <= 0:
-            return "How close to the least this is was not worked out."
-        proven = (
-            f"Proven: no sizes whatever save more than {100 * self.gap:.1f} %, as long as no bundle lies better than "
-            "any of those that were laid to find the bound. "
-            if self.floor
-            else ""
-        )
-        return (
-            f"{proven}Estimated at the temperatures and currents these sizes run at: within "
-            f"{100 * self.estimate_gap:.2f} % "
-            "of the least."
-        )
+            return say("optimum.not-worked-out")
+        proven = say("optimum.proven", percent=100 * self.gap) + " " if self.floor else ""
+        return proven + say("optimum.estimated", percent=100 * self.estimate_gap)
 
     def apply(self, design: Design) -> Design:
         """The design with these sizes chosen, as one edit."""

@@ -20,6 +20,7 @@ from umber_trunk.core.errors import Wanted, always, go_on_if
 from umber_trunk.core.harness.edits import change, put, set_project
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import say
 from umber_trunk.core.solve.margins import figures
 from umber_trunk.core.solve.solution import solve
 from umber_trunk.core.solve.used import Figures
@@ -75,8 +76,8 @@ def how_sure(results: Results, wanted: Wanted = always) -> tuple[Sure, ...]:
 def of_hundred(chance: float) -> str:
     """A chance in words, never sure where it isn't."""
     if chance > 0.995:
-        return "ok in over 99 of 100"
-    return "ok in under 1 of 100" if chance < 0.005 else f"ok in {100 * chance:.0f} of 100"
+        return say("sure.over-99")
+    return say("sure.under-1") if chance < 0.005 else say("sure.of-100", many=100 * chance)
 
 
 def _uses(found: Figures) -> tuple[list[tuple[str, str]], np.ndarray]:
@@ -93,17 +94,20 @@ def _moved(design: Design) -> Iterator[tuple[str, Design]]:
         sd = segment.measure.plus_minus_m / 2
         if sd > 0:
             longer = change(segment.measure, length_m=segment.measure.length_m + sd)
-            yield f"the length of {segment.id}", put(design, "segments", change(segment, measure=longer))
+            yield say("sure.length", segment=segment.id), put(design, "segments", change(segment, measure=longer))
     for load in design.loads:
-        yield f"what {load.name} draws", put(design, "loads", change(load, value=load.value * (1 + LOAD_SHARE)))
+        yield say("sure.draws", load=load.name), put(design, "loads", change(load, value=load.value * (1 + LOAD_SHARE)))
     if design.project.joint_ohm > 0:
         more = design.project.joint_ohm * (1 + GUESSED_JOINT)
-        yield "the joints nobody measured", set_project(design, joint_ohm=more)
+        yield say("sure.joints-unmeasured"), set_project(design, joint_ohm=more)
     for part in design.parts:
         if isinstance(part, Contact) and part.resistance_mohm:
             more = part.resistance_mohm * (1 + JOINT_SHARE)
-            yield f"the joints of {part.name or part.id}", put(design, "parts", change(part, resistance_mohm=more))
+            yield (
+                say("sure.joints-of", part=part.name or part.id),
+                put(design, "parts", change(part, resistance_mohm=more)),
+            )
     for end in design.ends:
         if any(cavity.joint_ohm for cavity in end.cavities):
             cavities = tuple(change(one, joint_ohm=one.joint_ohm * (1 + JOINT_SHARE)) for one in end.cavities)
-            yield f"the joints at {end.name or end.id}", put(design, "ends", change(end, cavities=cavities))
+            yield say("sure.joints-at", end=end.name or end.id), put(design, "ends", change(end, cavities=cavities))

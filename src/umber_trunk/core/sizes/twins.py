@@ -16,6 +16,7 @@ import numpy as np
 from umber_trunk.core.harness.edits import change, drop, put
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import say
 from umber_trunk.core.solve.margins import figures
 from umber_trunk.core.solve.plant import Plant
 from umber_trunk.core.solve.solution import solve
@@ -51,9 +52,13 @@ class Twin:
     @property
     def told(self) -> str:
         """The case in words."""
-        return (
-            f"if one of {self.conductors} opens, another carries {self.open_amps:.1f} A at {self.open_c:.0f} °C; "
-            f"with 1 mΩ more in a lug {self.bad_amps:.1f} A at {self.bad_c:.0f} °C"
+        return say(
+            "twins.told",
+            of=self.conductors,
+            open_a=self.open_amps,
+            open_c=self.open_c,
+            bad_a=self.bad_amps,
+            bad_c=self.bad_c,
         )
 
 

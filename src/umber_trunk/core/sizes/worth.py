@@ -16,6 +16,7 @@ from umber_trunk.core.harness.edits import Edit, fuse_at_head, put, set_size
 from umber_trunk.core.harness.end import LinkKind
 from umber_trunk.core.harness.index import Index, index_of
 from umber_trunk.core.harness.model import Design, Load, LoadKind, Pin
+from umber_trunk.core.sentences import say
 from umber_trunk.core.sizes.optimise import ALWAYS, KeepGoing, optimise
 from umber_trunk.core.solve.feeds import Leg, Ways
 from umber_trunk.core.solve.margins import figures
@@ -194,7 +195,7 @@ def _splits(index: Index, found: Figures) -> list[Move]:
         split = _Split.of(found.solution.plant, cases[entry.case], entry.row) if len(made) < SPLITS else None
         if split is not None:
             source = index.ends[split.feed_from.end].name
-            made.append(Move(f"split off {entry.load.name}, from {source}", split.make))
+            made.append(Move(say("worth.split-off", load=entry.load.name, source=source), split.make))
     return made
 
 
