@@ -14,7 +14,7 @@ from pathlib import Path
 from typing import Any
 
 from umber_trunk.core.analysis import analyse
-from umber_trunk.core.errors import InputError, Wanted, always
+from umber_trunk.core.errors import InputError, Wanted, always, clipped
 from umber_trunk.core.kept_words import name_kept, said_kept
 from umber_trunk.core.kit.coilcut import CutPlan, plan_cuts
 from umber_trunk.core.kit.coils import USABLE_M, Piece, suits
@@ -295,7 +295,7 @@ class Build:
     def remake(self, wire: str, side: str, unit: int, why: str = "") -> Event:
         """An end is started over."""
         if side not in ("start", "finish"):
-            raise InputError.of("store.no-end-of-wire", side=side[:40])
+            raise InputError.of("store.no-end-of-wire", side=clipped(side))
         return self._log(self.bench.remake(new_id(), now_ms(), wire, side, unit, said_kept(why)))
 
     def scrap(self, wire: str, unit: int, why: str = "") -> Event:

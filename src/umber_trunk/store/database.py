@@ -17,6 +17,7 @@ from contextlib import closing, contextmanager, suppress
 from pathlib import Path
 from typing import Protocol
 
+from umber_trunk.core.errors import clipped
 from umber_trunk.store.files import APPLICATION_ID, StoreError, damaged, ordinary, put_aside, reason
 from umber_trunk.store.schema import FLOOR, SCHEMA_VERSION, SHOP, TABLES
 
@@ -175,7 +176,7 @@ def check(db: sqlite3.Connection, path: Path) -> None:
             found[str(name)] = str(statement) if kind == "table" else f"a {kind}"
     for name, statement in found.items():
         if TABLES[version].get(name) != statement:
-            raise StoreError.of("store.strange-table", path=path.name, name=name[:60])
+            raise StoreError.of("store.strange-table", path=path.name, name=clipped(name))
     missing = set(TABLES[version]) - set(found)
     if missing:
         raise damaged(path.name, "no-table", table=min(missing))

@@ -18,7 +18,7 @@ from dataclasses import dataclass
 from typing import Any, Protocol
 from urllib.parse import parse_qsl
 
-from umber_trunk.core.errors import InputError
+from umber_trunk.core.errors import InputError, clipped
 from umber_trunk.core.sentences import say
 from umber_trunk.store.files import StoreError
 
@@ -47,7 +47,7 @@ def parse_address(text: str, what: str = "gauge", wait_s: float = WAIT_S) -> Add
         or place.startswith("visa:")
     )
     if not known:
-        raise InputError.of("store.not-an-address", text=text[:60], what=what)
+        raise InputError.of("store.not-an-address", text=clipped(text), what=what)
     baud = 9600
     for name, value in parse_qsl(asked, keep_blank_values=True):
         if name == "baud" and place.startswith("/dev/") and value.isdecimal() and int(value[:9]) in BAUDS:
@@ -57,9 +57,9 @@ def parse_address(text: str, what: str = "gauge", wait_s: float = WAIT_S) -> Add
         else:
             raise InputError.of(
                 "store.nothing-can-be-set",
-                name=name[:20],
-                value=value[:20],
-                place=place[:40],
+                name=clipped(name),
+                value=clipped(value),
+                place=clipped(place),
                 most=MOST_WAIT_S,
                 bauds=", ".join(map(str, BAUDS)),
             )
@@ -92,7 +92,7 @@ class Device:
         try:
             self._wire = _opened(self._at)
         except Exception as why:
-            raise UnpluggedError.of("store.device-silent", what=what, address=address[:80], why=told(why)) from why
+            raise UnpluggedError.of("store.device-silent", what=what, address=clipped(address), why=told(why)) from why
 
     def ask(self, line: str) -> str:
         """One question and its answer, within the limit whatever drips in."""
@@ -117,7 +117,10 @@ class Device:
         self._held = b""
         if late.strip():
             raise StoreError.of(
-                "store.device-answered-too-much", what=self.what, address=self.address, late=repr(late[:40])
+                "store.device-answered-too-much",
+                what=self.what,
+                address=self.address,
+                late=repr(clipped(late.decode("utf-8", "replace"))),
             )
         return answer.decode("utf-8", "replace").strip()
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+from umber_trunk.core.errors import clipped
 from umber_trunk.core.keep.record import records
 from umber_trunk.core.units import counted
 from umber_trunk.store.files import StoreError
@@ -72,7 +73,7 @@ def kept_unit(project: ProjectFile, name: str) -> UnitRecord:
             one for build, unit in hits for one in _units(project, build, unit) if one.serial.lower() == name.lower()
         ]
     if not found:
-        raise StoreError.of("store.no-unit-name-it-as-build", name=name[:80])
+        raise StoreError.of("store.no-unit-name-it-as-build", name=clipped(name))
     last = found[-1]
     while last.moved_to:  # where it goes on
         last = next(one for one in _units(project, last.moved_to, last.unit))

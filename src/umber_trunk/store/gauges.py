@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 
-from umber_trunk.core.errors import InputError, UmberError
+from umber_trunk.core.errors import InputError, UmberError, clipped
 from umber_trunk.core.make.measuring import KINDS, read_figure
 from umber_trunk.core.make.press import Press
 from umber_trunk.core.text import pictured
@@ -60,7 +60,7 @@ def _checked(text: str, kind: str, address: str) -> None:
             "store.gauge-gave-no-reading",
             address=address,
             kind=kind,
-            text=pictured(text)[:40],
+            text=clipped(pictured(text)),
             most=MOST[kind],
             unit=unit,
         )

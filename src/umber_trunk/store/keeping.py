@@ -9,7 +9,7 @@ from typing import Any
 from umber_trunk import __version__
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.shelf import Shelf
-from umber_trunk.core.errors import InputError
+from umber_trunk.core.errors import InputError, clipped
 from umber_trunk.core.keep.compare import Upgrade, upgrade
 from umber_trunk.core.keep.stations import disputes
 from umber_trunk.core.keep.unit_record import UnitRecord, said_of
@@ -39,7 +39,7 @@ def strike(project: ProjectFile, entry: str, who: str, why: str) -> str:
     rows = project.floor.events()
     found = next((one for one in rows if one.n == number or one.id == entry), None)
     if found is None:
-        raise StoreError.of("store.log-has-no-entry", entry=entry[:60])
+        raise StoreError.of("store.log-has-no-entry", entry=clipped(entry))
     if isinstance(found.act, Strike | Signed | Merged | KeyAct | Begin | Planned):
         raise InputError.of("store.entry-holds-log-together", n=found.n, found=found.kind)
     if any(isinstance(one.act, Strike) and one.act.of == found.id for one in rows):
@@ -66,7 +66,7 @@ def choose(project: ProjectFile, stands: str, other: str, who: str, why: str, bo
         None,
     )
     if found is None:
-        raise StoreError.of("store.entries-and-dont-contradict", stands=stands[:20], other=other[:20])
+        raise StoreError.of("store.entries-and-dont-contradict", stands=clipped(stands), other=clipped(other))
     one = next(each for each in (found.one, found.other) if stands in (each.id, str(each.n)))
     gone = found.other if one is found.one else found.one
     said = {"who": name_kept(who), "why": said_kept(why)}
@@ -220,7 +220,7 @@ def repair_of(project: ProjectFile, record: UnitRecord, end: str = "") -> Repair
     frozen = frozen_unit(project, record)
     making = frozen.making
     if end and end not in making.names:
-        raise InputError.of("store.no-end-in-its-revision", end=end[:40])
+        raise InputError.of("store.no-end-in-its-revision", end=clipped(end))
     bench = Bench(
         making,
         frozen.shelf,

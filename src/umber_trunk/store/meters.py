@@ -14,6 +14,7 @@ import time
 from typing import Any
 from urllib.parse import quote, unquote
 
+from umber_trunk.core.errors import clipped
 from umber_trunk.core.prove.meter import MOST_AMPS
 from umber_trunk.core.prove.netlist import EARTH, Netlist, Point
 from umber_trunk.core.prove.probe import Probe
@@ -49,7 +50,7 @@ def parse_answer(text: str, address: str) -> float:
     plain = text.strip()
     match = _NUMBER.fullmatch(plain)
     if match is None:
-        raise StoreError.of("store.meter-gave-no-reading", address=address, plain=plain[:40])
+        raise StoreError.of("store.meter-gave-no-reading", address=address, plain=clipped(plain))
     factor = _OHMS.get(match[2], 0.0)
     if factor is None:
         raise StoreError.of("store.meter-in-milliohms-or-megohms", address=address, match=match[2])
@@ -59,7 +60,7 @@ def parse_answer(text: str, address: str) -> float:
     if value >= 0.99 * OVER:
         return math.inf
     if not -1.0 < value < 1e15:
-        raise StoreError.of("store.meter-no-resistance", address=address, plain=plain[:40])
+        raise StoreError.of("store.meter-no-resistance", address=address, plain=clipped(plain))
     return max(value, 0.0)
 
 
@@ -68,7 +69,7 @@ def parse_volts(text: str, address: str) -> float:
     match = _NUMBER.fullmatch(text.strip())
     scale = {"": 1.0, "V": 1.0, "VDC": 1.0, "mV": 1e-3}.get(match[2], 0.0) if match is not None else 0.0
     if match is None or not scale or not abs(value := float(match[1]) * scale) < 10:
-        raise StoreError.of("store.meter-no-voltage", address=address, text=text.strip()[:40])
+        raise StoreError.of("store.meter-no-voltage", address=address, text=clipped(text))
     return abs(value)
 
 
@@ -99,7 +100,9 @@ class MeterLink:
         if self.name != before:
             now, self.name = self.name, before
             self.close()
-            raise StoreError.of("store.another-meter-answers", address=self.address, now=now[:60], before=before[:60])
+            raise StoreError.of(
+                "store.another-meter-answers", address=self.address, now=clipped(now), before=clipped(before)
+            )
 
     def ask(self, line: str) -> str:
         """One question and its answer."""
@@ -137,7 +140,7 @@ class MeterLink:
         else:
             ohm = parse_answer(self.ask(ASKS[probe.kind]), self.address)
         if self.box and (fault := self.ask("SYST:ERR?")) and not fault.startswith("0"):
-            raise StoreError.of("store.meter-says", address=self.address, fault=fault[:120])
+            raise StoreError.of("store.meter-says", address=self.address, fault=clipped(fault))
         return ohm
 
     def close(self) -> None:
@@ -219,7 +222,7 @@ class Bench:
             if any(place != EARTH and place not in self.unit.net.node_of for place in places):
                 raise ValueError(text)
         except ValueError:
-            self.errors.append(f'-224,"No such place: {text[:40]}"')
+            self.errors.append(f'-224,"No such place: {clipped(text)}"')
             return
         setattr(self, lead.lower(), places)
 

@@ -15,6 +15,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, NamedTuple
 
+from umber_trunk.core.errors import clipped
 from umber_trunk.core.harness.model import Design
 from umber_trunk.core.harness.project import Project
 from umber_trunk.core.keep.marks import marks
@@ -291,7 +292,9 @@ def _judged(rows: Mapping[int, _Entry]) -> tuple[list[int], dict[int, _Entry]]:
 def _plain(found: Salvaged, tables: dict[str, list[Row]]) -> None:
     """What has no seals: the first row of a name counts."""
     db = found.db
-    unread = sorted({pictured(str(row.values[0]))[:40] for row in tables["coil"] if not _readable(str(row.values[1]))})
+    unread = sorted(
+        {clipped(pictured(str(row.values[0]))) for row in tables["coil"] if not _readable(str(row.values[1]))}
+    )
     tables["coil"] = [row for row in tables["coil"] if _readable(str(row.values[1]))]
     if unread:
         found.lost.append(Message.of("lost.coils", names=", ".join(unread[:MOST_NAMED])))
@@ -306,7 +309,7 @@ def _plain(found: Salvaged, tables: dict[str, list[Row]]) -> None:
         if row.rowid in kept:
             db.execute("INSERT OR IGNORE INTO frozen VALUES (?, ?, ?)", (row.rowid, *row.values[1:]))
         else:
-            name = pictured(str(row.values[1]))[:80]
+            name = clipped(pictured(str(row.values[1])))
             found.lost.append(Message.of("lost.frozen-revision", number=row.rowid, name=name))
 
 
@@ -326,7 +329,7 @@ def _unreachable(found: Salvaged, pages: Pages, tables: dict[str, list[Row]]) ->
         and not str(row.values[1]).startswith("sqlite_autoindex_")
     ]
     for name in foreign:
-        found.lost.append(Message.of("lost.foreign", name=pictured(name)[:60]))
+        found.lost.append(Message.of("lost.foreign", name=clipped(pictured(name))))
     version = int.from_bytes(pages.data[60:64], "big")
     for table in sorted(set(schema.TABLES.get(version, ())) - set(roots)) if roots else []:
         found.lost.append(Message.of("lost.table", table=table))

@@ -139,7 +139,7 @@ class ShopFile:
         shop = self.shop()
         for name in gone:
             if shop.named(kind, name) is None:
-                raise InputError.of("store.no-row-of-kind", name=name[:80], kind=kind)
+                raise InputError.of("store.no-row-of-kind", name=clipped(name), kind=kind)
         return self._write([(kind, name, None) for name in gone], who, why)
 
     def replace(self, kind: str, rows: Sequence[Any], who: str = "", why: str = "") -> int:
@@ -167,7 +167,7 @@ class ShopFile:
         with self._changing():
             row = self._db.execute("SELECT body, seal FROM item WHERE kind = ? AND id = ?", (kind, name)).fetchone()
             if row is None:
-                raise InputError.of("store.no-row-in-file", name=name[:80], kind=kind, path=self.path.name)
+                raise InputError.of("store.no-row-in-file", name=clipped(name), kind=kind, path=self.path.name)
             fresh = made(_row(self.path.name, kind, name, *row))
             self._written([(kind, name, fresh)], who, why)
             return fresh
@@ -198,7 +198,7 @@ class ShopFile:
         for kind, name, row in changes:
             body = "" if row is None else json.dumps(row.model_dump(mode="json"), ensure_ascii=False)
             if len(body) > MOST_ROW:
-                raise StoreError.of("store.longer-than-row", kind=kind, name=name[:80])
+                raise StoreError.of("store.longer-than-row", kind=kind, name=clipped(name))
             known = self._db.execute("SELECT body FROM item WHERE kind = ? AND id = ?", (kind, name)).fetchone()
             if (str(known[0]) if known else "") == body:
                 continue
@@ -239,11 +239,11 @@ class ShopFile:
         with self._changing():
             there = {held.coil.id for held in self.coils()}
             if coil is not None and coil.id in there:
-                raise InputError.of("store.coil-on-shelf-already", coil=coil.id[:80])
+                raise InputError.of("store.coil-on-shelf-already", coil=clipped(coil.id))
 
             def here(one: Any) -> Any:
                 if one.came is not None:
-                    raise InputError.of("store.here-already", name=name[:80])
+                    raise InputError.of("store.here-already", name=clipped(name))
                 return change(one, came=day, judged=judged)
 
             one = self.edit("incoming", name, here, who, "it came")

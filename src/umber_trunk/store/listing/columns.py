@@ -7,6 +7,7 @@ from collections import defaultdict
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 
+from umber_trunk.core.errors import clipped
 from umber_trunk.core.sentences import Message, joined
 from umber_trunk.store.listing.amended import asked_about, side_by_side, with_given, with_units_row
 from umber_trunk.store.listing.both_ends import parted
@@ -153,7 +154,7 @@ class _Content:
                 "--answer pins-beside={}",
                 columns=letters,
                 title=title,
-                cell=odd[0][:30],
+                cell=clipped(odd[0]),
                 more=len(odd) - 1,
             )
         )

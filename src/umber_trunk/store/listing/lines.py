@@ -8,6 +8,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any
 
+from umber_trunk.core.errors import clipped
 from umber_trunk.core.sentences import Message, joined
 from umber_trunk.store.listing.both_ends import parted
 from umber_trunk.store.listing.colours import NO_PIN, NOTHING, is_colour
@@ -133,7 +134,7 @@ class Lines:
             if _REMARK.match(first) or len(cells[0].split()) > 5:
                 return _kind_of("remark")
             self.heads[at] = _HEAD.sub("", cells[0][:TELLING]).strip(" :–-") if len(cells[0]) <= 80 else ""
-            return _kind_of("title", text=cells[0][:60])
+            return _kind_of("title", text=clipped(cells[0]))
         if (
             not finish
             and "from-pin" in said
@@ -213,9 +214,9 @@ class Lines:
                 line.cells["from"], line.cells["to"] = found
                 line.where = {**line.where, "from": line.where["both"], "to": line.where["both"]}
             elif len(found) > 2:
-                line.wrong.append(("both", wrong("many-places", text=text[:60], count=len(found))))
+                line.wrong.append(("both", wrong("many-places", text=clipped(text), count=len(found))))
             else:
-                line.wrong.append(("both", wrong("one-place", text=text[:60])))
+                line.wrong.append(("both", wrong("one-place", text=clipped(text))))
         for line in self.lines:
             if not line.says("both") and "from" not in line.cells:
                 line.wrong.append(("both", wrong("no-way")))

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import replace
 
 from umber_trunk.core.catalog.conductors import parse_size
-from umber_trunk.core.errors import InputError, Wanted, go_on_if
+from umber_trunk.core.errors import InputError, Wanted, clipped, go_on_if
 from umber_trunk.core.sentences import Message
 from umber_trunk.store.listing.cells import SizeCell, length_cell, size_cell
 from umber_trunk.store.listing.colours import NO_PIN
@@ -149,7 +149,7 @@ class SheetReader(SheetRules):
         for name, most in MOST_LETTERS.items():
             text = read.get(name, line.says(name))
             if len(text) > most:
-                self._fault(line, name, wrong("too-long", text=text[:30], most=most))
+                self._fault(line, name, wrong("too-long", text=clipped(text), most=most))
 
     def _taped(self, line: Line) -> None:
         """A screen that lands at one end is cut back and taped at the other, where its cores go."""
@@ -260,7 +260,7 @@ class SheetReader(SheetRules):
     def _short(self, line: Line, name: str) -> str:
         text = line.says(name)
         if len(text) > TELLING:
-            raise InputError.of("listing.cell-too-long", text=text[:30], most=TELLING, field=str(field_said(name)))
+            raise InputError.of("listing.cell-too-long", text=clipped(text), most=TELLING, field=str(field_said(name)))
         return text
 
     def _size(self, line: Line) -> SizeCell:

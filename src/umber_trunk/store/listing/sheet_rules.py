@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from dataclasses import replace
 
+from umber_trunk.core.errors import clipped
 from umber_trunk.core.sentences import joined
 from umber_trunk.store.listing.cells import SizeRules, decimal_of, length_unit, size_rules
 from umber_trunk.store.listing.colours import NOTHING, ColourRules, colour_cell, colour_rules
@@ -261,7 +262,7 @@ class SheetRules:
                     "each" if alike else "name",
                     "--answer places={}",
                     rows=dict.fromkeys(row for _, row in found),
-                    cell=text[:60],
+                    cell=clipped(text),
                     parts=len(parts),
                     count=len(found),
                 )

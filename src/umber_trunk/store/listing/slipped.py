@@ -10,6 +10,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator, Sequence
 
+from umber_trunk.core.errors import clipped
 from umber_trunk.core.sentences import Message, joined
 from umber_trunk.store.listing.doubts import Questions, doubt
 from umber_trunk.store.listing.lines import Line
@@ -41,7 +42,8 @@ def slipped(lines: Sequence[Line], columns: Sequence[str], asked: Questions) -> 
     if not found:
         return frozenset()
     cells = [
-        Message.of("list.slipped.cell", cell=text[:30], row=at + 1, field=field_said(name)) for at, name, text in found
+        Message.of("list.slipped.cell", cell=clipped(text), row=at + 1, field=field_said(name))
+        for at, name, text in found
     ]
     said = asked.ask(
         doubt(
