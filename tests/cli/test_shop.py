@@ -84,7 +84,9 @@ def test_a_job_from_nothing_to_the_customer(shell: Shell) -> None:
     shell("job", "build", "J1", "lot 1")
     assert "and isn’t yet" in shell("job", "build", "J1", "lot 1", status=2)
     shell("job", "deliver", "J1", "1", "--why", "a sample", "--who", "MA", *NOW)
-    assert "Unit 1 of J1 was handed over already" in shell("job", "deliver", "J1", "1", "--why", "again", status=2)
+    assert "Unit 1 of J1 was handed over already" in shell(
+        "job", "deliver", "J1", "1", "--why", "again", "--who", "MA", status=2
+    )
     assert "say why J1 is closed (--why" in shell("job", "close", "J1", status=2)
     shell("job", "close", "J1", "--why", "one was enough", *NOW)
     assert "closed already" in shell("job", "accept", "J1", status=2)

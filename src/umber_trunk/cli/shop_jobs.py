@@ -14,10 +14,11 @@ from umber_trunk.cli.reading import file_and_variant, results_of
 from umber_trunk.cli.shop import add_where, where_of
 from umber_trunk.cli.terminal import FAULTS, SOUND, out, stoppable, worded
 from umber_trunk.core.errors import InputError, quoted
+from umber_trunk.core.kept_words import MOST_TEXT, said_kept
 from umber_trunk.core.units import counted
 
 if TYPE_CHECKING:
-    from umber_trunk.core.shop.jobs import JobState
+    from umber_trunk.core.shop.jobs import JobSeen, JobState
     from umber_trunk.core.shop.things import Delivery, Job
     from umber_trunk.store.shop_file import ShopFile
     from umber_trunk.store.shop_jobs import ShopSeen
@@ -122,7 +123,9 @@ def _job_goes_on(args: argparse.Namespace, file: ShopFile, path: Path) -> int:
                 raise InputError.of("shell.say-which-unit-came-back")
             made = partial(repaired, what=Repair(unit=args.unit, found=args.found, done=args.done))
         case "deliver":
-            made = partial(hand_over, given=_delivered(args, file, path, job, day.isoformat()))
+            seen = _seen(file, path).beside(job).seen
+            given, begun = _delivered(args, seen, job, day.isoformat()), {one.unit for one in seen.units}
+            made = partial(hand_over, given=given, begun=begun)
         case _:
             made = partial(close, day=day, why=args.why)
     file.edit("jobs", job.id, made, args.who, args.act)
@@ -130,7 +133,7 @@ def _job_goes_on(args: argparse.Namespace, file: ShopFile, path: Path) -> int:
     return SOUND
 
 
-def _delivered(args: argparse.Namespace, file: ShopFile, path: Path, job: Job, day: str) -> Delivery:
+def _delivered(args: argparse.Namespace, seen: JobSeen, job: Job, day: str) -> Delivery:
     """Units handed over: each is proven, or somebody says who lets it go."""
     if len(args.words) < 2:
         raise InputError.of("shell.say-which-units-are-handed-over")
@@ -139,11 +142,11 @@ def _delivered(args: argparse.Namespace, file: ShopFile, path: Path, job: Job, d
         raise InputError.of("shell.no-units", words=quoted(args.words[1]), job=job.id)
     from umber_trunk.core.shop.things import Delivery
 
-    proven = _seen(file, path).beside(job).seen.proven
-    open_ = [str(unit) for unit in units if unit not in proven]
-    if open_ and not args.why.strip():
+    open_ = [str(unit) for unit in units if unit not in seen.proven]
+    if open_ and not (args.why.strip() and args.who.strip()):
         raise InputError.of("shell.units-arent-proven", units=", ".join(open_))
-    return Delivery(day=day, units=tuple(unit for unit in units if unit is not None), who=args.who)
+    gone = tuple(unit for unit in units if unit is not None)
+    return Delivery(day=day, units=gone, who=said_kept(args.who, MOST_TEXT), why=said_kept(args.why, MOST_TEXT))
 
 
 def _job_quote(args: argparse.Namespace, file: ShopFile, path: Path, job: Job) -> int:

@@ -82,7 +82,8 @@ class JobActs(QMainWindow):
         shown, job = self.shown, self.job
         if shown is None or job is None:
             return
-        proven = shown.seen.beside(job).seen.proven
+        seen = shown.seen.beside(job).seen
+        proven, begun = seen.proven, {one.unit for one in seen.units}
         ready = ",".join(str(unit) for unit in sorted(proven - set(job.handed)))
         text, meant = text_asked(
             self, tr("Handed over"), tr("Which units went out? Those that are proven stand here."), ready
@@ -104,7 +105,7 @@ class JobActs(QMainWindow):
         gone, day = tuple(map(int, units)), self.day.isoformat()
         self._edit(
             "handed over",
-            lambda job: hand_over(job, Delivery(day=day, units=gone, who=said_kept(who, MOST_TEXT))),
+            lambda job: hand_over(job, Delivery(day=day, units=gone, who=said_kept(who, MOST_TEXT)), begun),
         )
 
     def close_job(self) -> None:

@@ -4,7 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence, Set
 from dataclasses import dataclass, field
+from enum import Enum
 from typing import TYPE_CHECKING, Any
+
+from pydantic import BaseModel
 
 from umber_trunk.core.harness.model import TABLES, Design
 from umber_trunk.core.keep.unit_record import UnitRecord, said_of
@@ -12,6 +15,9 @@ from umber_trunk.core.sentences import say
 
 if TYPE_CHECKING:
     from umber_trunk.core.make.operation import Operation
+
+MOST_SAID = 4
+"""Of a field with so many values each is said, of one with more how many there are."""
 
 
 @dataclass(frozen=True)
@@ -65,20 +71,42 @@ def compare(old: Design, new: Design) -> Difference:
     return Difference(tables, _fields(old.project, new.project))
 
 
-def _fields(one: Any, two: Any) -> tuple[tuple[str, str, str], ...]:
-    return tuple(
-        (name, _said(getattr(one, name)), _said(getattr(two, name)))
-        for name in type(one).model_fields
-        if getattr(one, name) != getattr(two, name)
-    )
+def _fields(one: BaseModel, two: BaseModel, within: str = "") -> tuple[tuple[str, str, str], ...]:
+    """(field, before, after) of all that differ; of what has fields of its own, those of them that do: “covers tube
+    part”."""
+    found: list[tuple[str, str, str]] = []
+    for name in type(one).model_fields:
+        before, after = getattr(one, name), getattr(two, name)
+        if before != after:
+            found += _differs(f"{within}{name}", before, after)
+    return tuple(found)
+
+
+def _differs(name: str, one: Any, two: Any) -> Sequence[tuple[str, str, str]]:
+    if isinstance(one, BaseModel) and type(one) is type(two) and not hasattr(one, "cavity"):
+        return _fields(one, two, f"{name} ")
+    if isinstance(one, tuple) and isinstance(two, tuple) and all(hasattr(part, "id") for part in (*one, *two)):
+        before, after = ({part.id: part for part in parts} for parts in (one, two))
+        keys = [key for key in {**before, **after} if before.get(key) != after.get(key)]
+        if keys:  # else only their order differs
+            return [row for key in keys for row in _differs(f"{name} {key}", before.get(key), after.get(key))]
+    return [(name, _said(one), _said(two))]
 
 
 def _said(value: Any) -> str:
-    if hasattr(value, "end") and hasattr(value, "cavity"):
-        return str(value)
-    if isinstance(value, tuple) and len(value) > 4:
-        return f"{len(value)} of them"
-    return "none" if value is None or value == "" else str(getattr(value, "value", value))[:120]
+    """A value in words: of a part of a part what isn't as usual."""
+    match value:
+        case None | "" | ():
+            return "none"
+        case tuple():
+            return f"{len(value)} of them" if len(value) > MOST_SAID else ", ".join(map(_said, value))
+        case Enum():
+            return str(value.value)
+        case BaseModel() if not hasattr(value, "cavity"):
+            own = ((name, getattr(value, name)) for name in type(value).model_fields)
+            usual = {name: row.default for name, row in type(value).model_fields.items()}
+            return ", ".join(f"{name} {_said(one)}" for name, one in own if one != usual[name])
+    return str(value)
 
 
 def compare_units(one: UnitRecord, two: UnitRecord) -> list[tuple[str, str, str]]:

@@ -6,14 +6,14 @@ A unit counts as proven only while its record does, so a job that was proven may
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
 from umber_trunk.core.errors import InputError
 from umber_trunk.core.harness.edits import change
 from umber_trunk.core.harness.price import plain_part
-from umber_trunk.core.kept_words import MOST_TEXT, said_kept
+from umber_trunk.core.kept_words import MOST_TEXT, name_kept, said_kept
 from umber_trunk.core.moments import Day, day_from
 from umber_trunk.core.sentences import NOTHING, Message, say
 from umber_trunk.core.shop.things import Delivery, Job, Repair, Shop
@@ -179,14 +179,18 @@ def with_build(job: Job, name: str) -> Job:
     """A build of its harness's log is the job's. InputError where it is already."""
     if not name or name in job.builds:
         raise InputError.of("shop.say-which-build", job=job.id)
-    return _with(job, builds=(*job.builds, name[:20]))
+    return _with(job, builds=(*job.builds, name_kept(name)))
 
 
-def hand_over(job: Job, given: Delivery) -> Job:
-    """Units went out. InputError where one of them has already."""
-    gone = [unit for unit in given.units if unit in job.handed]
-    if gone:
-        raise InputError.of("shop.unit-handed-over-already", gone=gone[0], job=job.id)
+def hand_over(job: Job, given: Delivery, begun: Collection[int] = ()) -> Job:
+    """Units went out. InputError where one of them has already, and for one that is neither of the job's number nor
+    `begun` in its builds."""
+    known = {*range(1, job.units + 1), *begun}
+    for at, unit in enumerate(given.units):
+        if unit in (*job.handed, *given.units[:at]):
+            raise InputError.of("shop.unit-handed-over-already", gone=unit, job=job.id)
+        if unit not in known:
+            raise InputError.of("shop.job-has-no-unit", unit=unit, job=job.id, units=job.units)
     return _with(job, deliveries=(*job.deliveries, given))
 
 

@@ -110,11 +110,12 @@ class Template(Frozen):
 
 
 class Delivery(Frozen):
-    """So many units handed over."""
+    """So many units handed over; where one of them wasn't proven, who let it go and why."""
 
     day: DayText
     units: tuple[Annotated[int, Field(ge=1, le=10_000)], ...]
     who: Text = ""
+    why: Text = ""
 
 
 class Repair(Frozen):
@@ -140,7 +141,7 @@ class Job(Frozen):
     due: DayText | None = None
     weight: Annotated[float, between(0.01, 1000)] = 1.0
     ahead: bool = False
-    builds: tuple[Label, ...] = ()
+    builds: tuple[Text, ...] = ()
     quote: Annotated[str, Field(max_length=2_000_000)] = ""
     quoted: DayText | None = None
     accepted: DayText | None = None
