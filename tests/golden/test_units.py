@@ -49,7 +49,7 @@ def a_unit() -> UnitRecord:
         hands={"Jo", "Ada"},
         tools={("press", "die B"), ("cutter", "")},
         coils={"C2": {"W2", "W1"}, "C1": {"W1"}},
-        done={key: pair("done", key, **step | more)[0] for key, more in (("2|W1 cut", {}), ("2|W1 strip", {"coil": "", "tool": ""}))},
+        done={"2|W1 cut": pair("done", "2|W1 cut", **step)[0], "2|W1 strip": pair("done", "2|W1 strip", op="strip")[0]},
         readings=[pair("read", "2|W1 crimp", **one) for one in READS],
         tests=[pair("test", **one) for one in TESTS],
         before=[pair("test", **TESTS[1])],

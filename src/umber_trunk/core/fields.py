@@ -6,6 +6,7 @@ from typing import Annotated, Any
 
 from pydantic import AfterValidator, BaseModel, ConfigDict, Field, WithJsonSchema
 
+from umber_trunk.core.sentences import say
 from umber_trunk.core.text import pictured
 
 
@@ -19,7 +20,7 @@ def none_or(least: float, most: float) -> tuple[Any, Any, Any]:
 
     def checked(value: float) -> float:
         if value != 0 and value < least:
-            raise ValueError(f"Input should be 0 or at least {least:g}")
+            raise ValueError(say("field.none-or", least=least))
         return value
 
     figures = {"anyOf": [{"const": 0}, {"type": "number", "minimum": least, "maximum": most}]}

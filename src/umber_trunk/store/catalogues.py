@@ -22,6 +22,7 @@ from pydantic import ValidationError
 from umber_trunk.core.catalog.parts import KINDS, PART, Crimped, Part
 from umber_trunk.core.catalog.shelf import Shelf, generic, shop_shelf
 from umber_trunk.core.errors import InputError, clipped
+from umber_trunk.core.field_fault import field_fault
 from umber_trunk.core.row_fault import RowFault, row_fault
 from umber_trunk.core.sentences import Message
 from umber_trunk.store.files import StoreError, put_whole, read_text
@@ -244,9 +245,9 @@ def _checked(rows: Iterable[tuple[int, Any]]) -> Reading:
         try:
             part = PART.validate_python(row)
         except ValidationError as why:
-            for error in why.errors(include_url=False, include_context=False, include_input=False):
+            for error in why.errors(include_url=False):
                 field = ".".join(str(step) for step in error["loc"][1:]) or "part"
-                faults.append(RowFault(number, field, Message("", as_was=error["msg"].removeprefix("Value error, "))))
+                faults.append(RowFault(number, field, field_fault(error)))
             continue
         except RecursionError:
             faults.append(row_fault(number, "part", "too-deep"))

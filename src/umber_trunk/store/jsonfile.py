@@ -8,6 +8,7 @@ from typing import Any
 from pydantic import ValidationError
 
 from umber_trunk.core.bulk import many_objects
+from umber_trunk.core.field_fault import field_fault
 from umber_trunk.core.harness.formats import NewerFormatError
 from umber_trunk.core.harness.made import design_of
 from umber_trunk.core.harness.model import Design
@@ -32,13 +33,13 @@ def design_from(data: Any, name: str) -> Design:
     except NewerFormatError as why:
         raise StoreError.of("store.cant-be-read", path=name, why=why) from why
     except ValidationError as why:
-        faults = why.errors(include_url=False, include_context=False, include_input=False)
-        places = [f"{'.'.join(map(str, e['loc'])) or 'top'}: {e['msg'].removeprefix('Value error, ')}" for e in faults]
+        faults = why.errors(include_url=False)
+        places = [f"{'.'.join(map(str, one['loc'])) or 'top'}: {field_fault(one)}" for one in faults[:MOST_PLACES]]
         raise StoreError.of(
             "store.places-wrong",
             name=name,
-            places="; ".join(places[:MOST_PLACES]),
-            more=max(len(places) - MOST_PLACES, 0),
+            places="; ".join(places),
+            more=max(len(faults) - MOST_PLACES, 0),
         ) from why
     except ValueError as why:
         raise StoreError.of("store.not-harness", name=name, why=why) from why

@@ -9,6 +9,7 @@ from typing import Any, Literal
 from pydantic import ValidationError
 
 from umber_trunk.core.errors import EditError
+from umber_trunk.core.field_fault import field_fault
 from umber_trunk.core.harness.end import Cavity, End, EndKind, Link, LinkKind
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import TABLES, Design, Pin, Point, Segment
@@ -84,7 +85,7 @@ def refused(why: ValueError) -> EditError:
     said = str(why)
     if isinstance(why, ValidationError):
         first = why.errors()[0]
-        place, said = tuple(map(str, first["loc"])), first["msg"].removeprefix("Value error, ")
+        place, said = tuple(map(str, first["loc"])), str(field_fault(first))
     return EditError.of("harness.value-not-taken", place=".".join(place).replace("_", " ") or "it", said=said)
 
 

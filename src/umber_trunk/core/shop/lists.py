@@ -17,9 +17,9 @@ from typing import Any
 from pydantic import ValidationError
 
 from umber_trunk.core.errors import InputError, clipped
+from umber_trunk.core.field_fault import field_fault
 from umber_trunk.core.harness.device import Device
 from umber_trunk.core.row_fault import RowFault, row_fault
-from umber_trunk.core.sentences import Message
 from umber_trunk.core.shop.things import KINDS
 
 MOST_ROWS = 20_000
@@ -174,7 +174,7 @@ def _made(model: type[Any], values: dict[str, Any], number: int, faults: list[Ro
     except ValidationError as why:
         for one in why.errors():
             column = str(one["loc"][0]) if one["loc"] else ""
-            faults.append(RowFault(number, column, Message("", as_was=one["msg"].removeprefix("Value error, "))))
+            faults.append(RowFault(number, column, field_fault(one)))
         return None
     return made if len(faults) == before else None
 
