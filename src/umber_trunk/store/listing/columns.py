@@ -25,6 +25,7 @@ from umber_trunk.store.listing.words import (
     CORE_TITLE,
     DITTO,
     TITLES,
+    WIRE_TITLE,
     folded,
 )
 
@@ -314,7 +315,8 @@ def _cable_and_core(labels: Sequence[str], columns: dict[str, int], extra: Mappi
         if label and at not in places and re.fullmatch(CORE_TITLE, plain_title(label))
     ]
     cable = next((at for at in places if re.fullmatch(CABLE_TITLE, plain_title(labels[at]))), None)
-    core = next((at for at in places if at != cable and re.fullmatch(CORE_TITLE, plain_title(labels[at]))), None)
+    cores = [at for at in places if at != cable and re.fullmatch(CORE_TITLE, plain_title(labels[at]))]
+    core = min(cores, key=lambda at: bool(re.fullmatch(WIRE_TITLE, plain_title(labels[at]))), default=None)
     if cable is None or core is None:
         return
     number = next((at for at in places if at not in (cable, core)), None)

@@ -127,6 +127,8 @@ class Lines:
         first, wired = folded(cells[0][:TELLING]), bool(start and finish)
         if not wired and any(_TOTAL.match(folded(cell[:TELLING])) for cell in cells[:4]):
             return _kind_of("total")
+        if _TOTAL.match(first) and len(cells) > 1 and all(_FIGURES.fullmatch(cell[:TELLING]) for cell in cells[1:]):
+            return _kind_of("total")  # its sum stands where a wire goes to
         nowhere = not start and not finish
         if nowhere and "both" not in said and len(cells) < 3 and all(_FIGURES.fullmatch(c[:TELLING]) for c in cells):
             return _kind_of("figures")

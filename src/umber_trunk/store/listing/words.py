@@ -58,6 +58,8 @@ _CORE_WORD = r"(?:core|ader|brin|âme|conductor|alma|anima|veia|żyła|kardel|pa
 CABLE_TITLE = folded(rf"{_CABLE_WORD}(?: ?{_NUMBER})?")
 """A title that names the cable, where another of the same list names its core."""
 CORE_TITLE = folded(rf"(?:{_CORE_WORD}|{_WIRE_WORD})(?: ?{_NUMBER})?|core colou?r|aderkennung|adernummer|adernr")
+WIRE_TITLE = folded(rf"{_WIRE_WORD}(?: ?{_NUMBER})?")
+"""Of titles of cores those that are the wire's own where another names the core."""
 CONDUCTOR_TITLE = folded(
     rf"(?:{_WIRE_WORD}|{_CORE_WORD}|colou?r|farbe|couleur|color|colore) "
     r"?(a|b|c|d|[1-6]|\+|-|pos|neg|hi|lo|high|low|h|l)"
