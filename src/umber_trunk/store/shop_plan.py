@@ -18,7 +18,7 @@ from umber_trunk.core.planning.plan_search import Plan, planned
 from umber_trunk.core.planning.promises import Luck, Ready, luck_of, promised
 from umber_trunk.core.planning.tasks import NEVER, Placed, Worth
 from umber_trunk.core.results import Results
-from umber_trunk.core.sentences import Message
+from umber_trunk.core.sentences import Message, say
 from umber_trunk.core.shop.one_shelf import RunsShort, parts_lacking
 from umber_trunk.core.shop.things import Job, KeptPlan, Shop
 from umber_trunk.store.floor import times_of
@@ -259,7 +259,7 @@ def calendar(made: ShopPlan, name: str, lines: Callable[[str], bool] = lambda _:
             entry.add("uid", f"ready-{one.job}@umber-trunk")
             entry.add("dtstamp", stamp)
             entry.add("dtstart", datetime.fromtimestamp(one.p90, made.zone).date())
-            entry.add("summary", f"{one.job} is ready, with 90 %")
+            entry.add("summary", say("plan.ready", job=one.job))
             found.add_component(entry)
     return bytes(found.to_ical())
 
