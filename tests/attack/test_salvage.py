@@ -7,15 +7,19 @@ it.
 
 from __future__ import annotations
 
+import gzip
 import json
 import os
 import random
+import re
 import sqlite3
 from collections.abc import Callable
+from difflib import ndiff
 from pathlib import Path
 
 import pytest
 
+from golden.test_answers import held
 from umber_trunk.cli.main import main
 from umber_trunk.core.harness.model import Design, Point
 from umber_trunk.core.harness.project import Project
@@ -28,7 +32,14 @@ from umber_trunk.store.salvage import salvaged_of
 PAGE = 4096
 FILES = int(os.environ.get("UMBER_KILL_ROUNDS", 20)) * 5 // 2
 """50 in the normal run, 500 with --long."""
-TABLES = {"revision": "revision", "log": "the log", "coil": "coils", "booking": "booked", "frozen": "frozen"}
+TABLES = {
+    "revision": "revision",
+    "log": "the log",
+    "coil": "coils",
+    "booking": "booked",
+    "frozen": "frozen",
+    "input": "frozen with",
+}
 Hurt = Callable[[random.Random, bytearray], bytearray]
 
 
@@ -49,6 +60,7 @@ def built(path: Path, revisions: int = 60) -> bytes:
         )
         project.floor.put_coils([Coil(f"C{n}", "1 mm²", 9.0) for n in range(40)], 1)
         project.floor.book((f"e{n}", "C1", 0.1, 5, "W01") for n in range(1, 60))
+        project.floor.append_with((), [random.Random(n).randbytes(300 * n).hex() for n in range(9)])
     return path.read_bytes()
 
 
@@ -195,3 +207,41 @@ def test_revisions_that_are_lost_are_named_in_runs(tmp_path: Path) -> None:
         db.execute("DELETE FROM revision WHERE seq IN (9, 26)")
     db.close()
     assert "revisions 9–17, 26" in map(str, salvaged_of(path.read_bytes(), "loom").lost)
+
+
+KEPT = sorted((Path(__file__).parents[1] / "store/kept").glob("*.gz"))
+
+
+def taken_out(data: bytes) -> list[str]:
+    """What is taken out of a file, what is said to be lost of it, and how it stands then."""
+    try:
+        found = salvaged_of(data, "loom")
+    except StoreError as why:
+        return [f"refused: {why}"]
+    state = {str(name): str(said) for name, said in found.db.execute("SELECT * FROM state ORDER BY name")}
+    state.pop("id")
+    rows = [str(row)[:60] for row in found.db.execute("SELECT seq, base, label FROM revision LIMIT 3")]
+    rows += [
+        str(row)[:90] for row in found.db.execute("SELECT n, build, made, body, unit FROM log ORDER BY n DESC LIMIT 2")
+    ]
+    rows += [f"{name}: {len(body)} bytes" for name, body in found.db.execute("SELECT digest, body FROM input LIMIT 2")]
+    rows += [
+        str(found.db.execute(f"SELECT count(*), min({by}) FROM {table}").fetchone())
+        for table, by in (("coil", "id"), ("mark", "word"), ("frozen", "seq"))
+    ]
+    found.db.close()
+    return [f"{found.taken}, head lost {found.head_lost}, {state}", *map(str, found.lost), *rows]
+
+
+@pytest.mark.parametrize("kept", KEPT, ids=lambda path: path.name.partition(".")[0])
+def test_what_is_taken_out_of_files_of_earlier_versions(kept: Path) -> None:
+    data, told = gzip.decompress(kept.read_bytes()), {}
+    whole = told["whole"] = taken_out(data)
+    pages = range(0, len(data), PAGE)
+    for start in random.Random(kept.name).sample(pages, min(14, len(pages))):
+        for what, hurt in ((f"page {start // PAGE + 1} is nothing", bytes(PAGE)), ("one byte", b"?")):
+            at = start if len(hurt) > 1 else start + 999
+            rows = taken_out(data[:at] + hurt + data[at + len(hurt) :])
+            told[f"{what} at {at}"] = [row for row in ndiff(whole, rows) if row[:1] in "+-"]
+    name = f"salvage-{kept.name.partition('.')[0]}.json"
+    held(name, {what: [re.sub(r"[0-9a-f]{12,}", "#", one) for one in rows] for what, rows in told.items()})
