@@ -45,7 +45,13 @@ def a_unit() -> UnitRecord:
     struck, _ = pair("read", "2|W1 crimp", what="pull", value=9.0)
     step = {"tool": "press", "setting": "die B", "coil": "C1", "hand": "Jo", "op": "crimp", "wire": "W1"}
     return UnitRecord(
-        "lot 7", 2, 4, DAY, "S-2", "0d" * 32, "de" * 32,
+        "lot 7",
+        2,
+        4,
+        DAY,
+        "S-2",
+        "0d" * 32,
+        "de" * 32,
         hands={"Jo", "Ada"},
         tools={("press", "die B"), ("cutter", "")},
         coils={"C2": {"W2", "W1"}, "C1": {"W1"}},
@@ -56,12 +62,23 @@ def a_unit() -> UnitRecord:
         defects=[pair("defect", "2|W1 crimp", code="B2", says="nicked")],
         remakes=[pair("remake", wire="W1", side="start", voids=["2|W1 strip"], eaten_mm=9.0, why="strand out")],
         scrapped=[pair("scrap", wire="W2", voids=[], why="too short")],
-        said=[pair("deviation", says="longer boot", who="Mara"), pair("release", "2|W1 crimp", who="Jo", why="gauge broken"), pair("mended", says="T4 anew", who="Jo")],
-        found=[pair("found", what="open", where="W7", says="W7 is open", probability=0.804), pair("found", says="W8 leaks")],
+        said=[
+            pair("deviation", says="longer boot", who="Mara"),
+            pair("release", "2|W1 crimp", who="Jo", why="gauge broken"),
+            pair("mended", says="T4 anew", who="Jo"),
+        ],
+        found=[
+            pair("found", what="open", where="W7", says="W7 is open", probability=0.804),
+            pair("found", says="W8 leaks"),
+        ],
         struck=[(struck, strike, act)],
-        untold=("a swap of W3 and W4", "a short behind the relay"), untold_by="Ines",
-        steps=50, left=3, out_of_band=1, lacks=Message.of("proven.was", day="1 May", who="Jo", since="a repair"),
-    )  # fmt: skip
+        untold=("a swap of W3 and W4", "a short behind the relay"),
+        untold_by="Ines",
+        steps=50,
+        left=3,
+        out_of_band=1,
+        lacks=Message.of("proven.was", day="1 May", who="Jo", since="a repair"),
+    )
 
 
 def told(record: UnitRecord) -> dict[str, Any]:
@@ -84,12 +101,13 @@ def test_a_units_papers_say_what_is_in_its_log(monkeypatch: pytest.MonkeyPatch) 
     passed = Passed("Ines", 30 * DAY, 4)
     as_is = pair("as-is", who="Mara", why="made by the yard")
     bare = UnitRecord("lot 7", 1, 4, DAY)
+    ended = Message.of("proven.why", tests=4, who="Jo", day="1 May")
     units = {
         "faulty": whole,
         "proven": replace(whole, proven=passed, left=0, untold_by="", earlier=True),
         "simulated": replace(whole, proven=passed, simulated=True),
-        "as it came": replace(whole, as_is=as_is, serial="", was=passed, ended=Message.of("proven.why", tests=4, who="Jo", day="1 May"), scrapped=[]),
+        "as it came": replace(whole, as_is=as_is, serial="", was=passed, ended=ended, scrapped=[]),
         "bare": bare,
         "proven half made": replace(bare, proven=passed, left=1, remakes=whole.remakes),
-    }  # fmt: skip
+    }
     held("units.json", {name: told(one) for name, one in units.items()})

@@ -188,6 +188,30 @@ def test_a_coil_gives_what_it_has_and_the_rest_waits(begun: Begun) -> None:
     assert {held.coil.id: held.left_m for held in build.project.floor.coils()}["K2"] == pytest.approx(9 * long)
 
 
+def test_what_a_handful_took_is_shared_as_it_was_planned(begun: Begun, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Twice the time planned is twice the time of each step; what took far too long is nobody's time, nor is that of a
+    bench just opened."""
+    clock = [100.0]
+    monkeypatch.setattr("umber_trunk.store.build.time.monotonic", lambda: clock[0])
+    build = begun(units=3)
+    press(build)
+    to(build, row_of("crimp"))
+    steps = build.bench.together()
+    clock[0] += 2.0 * sum(step.seconds for step in steps)
+    told = build.attest(steps)
+    assert [one.data["seconds"] for one in told] == [pytest.approx(2.0 * step.seconds, abs=0.01) for step in steps]
+    mixed = build.bench.together()
+    while len({step.seconds for step in mixed}) == 1:
+        press(build)
+        mixed = build.bench.together()
+    clock[0] += 3.0 * sum(step.seconds for step in mixed)
+    assert [one.data["seconds"] for one in build.attest(mixed)] == [
+        pytest.approx(3.0 * step.seconds, abs=0.01) for step in mixed
+    ]
+    clock[0] += 86_400.0
+    assert all("seconds" not in one.data for one in build.attest(build.bench.together()))
+
+
 def test_another_sample_before_the_batch_goes_on(begun: Begun) -> None:
     build = begun(units=1)
     row = to(build, row_of("crimp"))

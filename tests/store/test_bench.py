@@ -318,6 +318,9 @@ def test_a_coil_chosen_by_hand_has_to_be_the_right_one_and_long_enough(harness: 
                 with pytest.raises(BenchError, match=told):
                     build.advance(name)
             metres = build.bench.now.operation.length_m  # type: ignore[union-attr]
+            project.floor.put_coils([Coil("short", size, metres - 0.01)], 0)
+            with pytest.raises(BenchError, match="m left"):
+                build.advance("short")
             project.floor.put_coils([Coil("just", size, metres), Coil("own", size, 50.0)], 0)
             assert build.advance("just").data["coil"] == "just"  # as long as the wire is long enough
             build.back()

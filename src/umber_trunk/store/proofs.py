@@ -111,7 +111,6 @@ class UnitProof:
         ]
         self.closing = [*(one for one, _ in self.record.found), *(words if self.record.proven is not None else [])]
         """What closed it: the word that it is proven, or the faults that were named."""
-        self._last = events[-1].n if events else 0
 
     def moved_on(self) -> bool:
         """Whether the log has what this proof doesn't know: a repair, an upgrade, another station's reading."""

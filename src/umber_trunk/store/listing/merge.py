@@ -15,6 +15,7 @@ from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.harness.model import Cable, Design, Pin, Wire
 from umber_trunk.core.harness.screens import TAPED
 from umber_trunk.core.needs.attach import with_fuses
+from umber_trunk.core.sentences import say
 from umber_trunk.core.units import show_length
 from umber_trunk.store.listing.cables import kind_of
 from umber_trunk.store.listing.listed import ListedWire
@@ -54,13 +55,15 @@ def differences(design: Design, reading: ListReading) -> list[Change]:
     for row in reading.wires:
         wire = index.wires.get(row.wire)
         if wire is None:
-            found.append(Change("added", row.wire, f"{_place(row.start)} to {_place(row.finish)}"))
+            ways = {"start": _place(row.start), "finish": _place(row.finish)}
+            found.append(Change("added", row.wire, say("list.change.way", **ways)))
         elif detail := _differs(design, wire, row):
             found.append(Change("changed", row.wire, "; ".join(detail)))
     listed = {row.wire for row in reading.wires}
     for wire in design.wires:
         if wire.id not in listed:
-            found.append(Change("gone", wire.id, wire.name or wire.circuit or f"{wire.start} to {wire.finish}"))
+            ways = {"start": _place(_pin(design, wire.start)), "finish": _place(_pin(design, wire.finish))}
+            found.append(Change("gone", wire.id, wire.name or wire.circuit or say("list.change.way", **ways)))
     return found
 
 
@@ -68,20 +71,24 @@ def _place(pin: tuple[str, str]) -> str:
     return " ".join(part for part in pin if part)
 
 
+def _pin(design: Design, pin: Pin) -> tuple[str, str]:
+    """(what an end is called, its cavity), as a list would name them."""
+    end = index_of(design).ends.get(pin.end)
+    return (end.name if end else pin.end, pin.cavity)
+
+
 def _differs(design: Design, wire: Wire, row: ListedWire) -> list[str]:
     """What the list says otherwise than the harness; what the list leaves open isn't a difference."""
-    ends = index_of(design).ends
     found = []
     for word, pin, said in (("from", wire.start, row.start), ("to", wire.finish, row.finish)):
-        end = ends.get(pin.end)
-        here = (end.name if end else pin.end, pin.cavity)
+        here = _pin(design, pin)
         same = said[0].lower() in (here[0].lower(), pin.end.lower()) and (not said[1] or said[1] == here[1])
         if not same:
-            found.append(f"{word} {_place(here)} → {_place(said)}")
+            found.append(say(f"list.change.{word}", was=_place(here), now=_place(said)))
     if row.size and row.size not in (wire.listed_size, wire.size):
-        found.append(f"size {show_size(wire.size or '?')} → {show_size(row.size)}")
+        found.append(say("list.change.size", was=show_size(wire.size or "?"), now=show_size(row.size)))
     if row.parallel != wire.parallel and row.parallel > 1:
-        found.append(f"{wire.parallel} → {row.parallel} in parallel")
+        found.append(say("list.change.parallel", was=wire.parallel, now=row.parallel))
     for word, old, new in (
         ("colour", wire.colour, row.colour),
         ("stripe", wire.stripe, row.stripe),
@@ -89,11 +96,10 @@ def _differs(design: Design, wire: Wire, row: ListedWire) -> list[str]:
         ("circuit", wire.circuit, row.circuit),
     ):
         if new and new != old:
-            found.append(f"{word} {old or 'none'} → {new}")
+            found.append(say(f"list.change.{word}", was=old or "", now=new))
     if row.length_m is not None and (wire.stated_m is None or abs(wire.stated_m - row.length_m) > 1e-6):
-        found.append(
-            f"listed length {show_length(wire.stated_m) if wire.stated_m else 'none'} → {show_length(row.length_m)}"
-        )
+        was = show_length(wire.stated_m) if wire.stated_m else ""
+        found.append(say("list.change.length", was=was, now=show_length(row.length_m)))
     return found
 
 
