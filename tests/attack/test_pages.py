@@ -11,7 +11,12 @@ import pytest
 
 from umber_trunk.store.pages import Pages
 
-NUMBERS = [sign * (1 << bits) + off for bits in (0, 7, 8, 15, 16, 23, 31, 40, 47, 55, 62) for sign in (1, -1) for off in (-1, 0, 1)]  # fmt: skip
+NUMBERS = [
+    sign * (1 << bits) + off
+    for bits in (0, 7, 8, 15, 16, 23, 31, 40, 47, 55, 62)
+    for sign in (1, -1)
+    for off in (-1, 0, 1)
+]
 
 
 def filled(size: int, rng: random.Random) -> sqlite3.Connection:
@@ -26,9 +31,15 @@ def filled(size: int, rng: random.Random) -> sqlite3.Connection:
     least = (size - 12) * 32 // 255 - 23
     lengths += [max(least + k * (size - 4) + off, 0) for k in (1, 2) for off in range(-12, 4)]
     rows = [
-        (number, rng.choice([*NUMBERS, None]), rng.choice([rng.gauss(0, 1e9), math.inf, 0.5]), "ä" * (length % 7), rng.randbytes(length))
+        (
+            number,
+            rng.choice([*NUMBERS, None]),
+            rng.choice([rng.gauss(0, 1e9), math.inf, 0.5]),
+            "ä" * (length % 7),
+            rng.randbytes(length),
+        )
         for number, length in zip(rng.sample(range(1, 1 << 40), len(lengths)), lengths, strict=True)
-    ]  # fmt: skip
+    ]
     db.executemany("INSERT INTO a VALUES (?, ?, ?, ?, ?)", rows)
     db.executemany("INSERT INTO c VALUES (" + ", ".join("?" * 20) + ")", [range(n, n + 20) for n in range(-5, 30)])
     db.execute("DELETE FROM a WHERE n % 3 = 0")
@@ -42,7 +53,9 @@ def test_rows_are_those_that_sqlite_reads(size: int) -> None:
     pages = Pages(data)
     wanted = {table: {tuple(row) for row in db.execute(f"SELECT rowid, * FROM {table}")} for table in ("a", "c")}
     found = [(row.rowid, *row.values) for row in pages.rows()]
-    assert {(row[0], row[0], *row[2:]) for row in found if len(row) == 6 and row[1] is None and isinstance(row[-1], bytes)} == wanted["a"]  # fmt: skip
+    assert {
+        (row[0], row[0], *row[2:]) for row in found if len(row) == 6 and row[1] is None and isinstance(row[-1], bytes)
+    } == wanted["a"]
     assert {row for row in found if len(row) == 21} == wanted["c"]
     assert (pages.size, pages.count, pages.bad) == (size, db.execute("PRAGMA page_count").fetchone()[0], set())
     assert len(pages.free) == db.execute("PRAGMA freelist_count").fetchone()[0] > 0
@@ -51,7 +64,10 @@ def test_rows_are_those_that_sqlite_reads(size: int) -> None:
     assert all(map(pages.whole, [1, *roots]))
     inner = next(root for root in roots if data[(root - 1) * size] == 5)
     start = (inner - 1) * size
-    below = [int.from_bytes(data[start + at : start + at + 4], "big") for at in (8, int.from_bytes(data[start + 12 : start + 14], "big"))]  # fmt: skip
+    below = [
+        int.from_bytes(data[start + at : start + at + 4], "big")
+        for at in (8, int.from_bytes(data[start + 12 : start + 14], "big"))
+    ]
     for page in (inner, *below):  # the table's own, its first and its last
         hurt = bytearray(data)
         hurt[(page - 1) * size] = 2

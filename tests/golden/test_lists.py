@@ -187,18 +187,22 @@ ODD = (
 )
 
 
+def in_quotes(cell: str, mark: str) -> str:
+    """A cell as a text table has it."""
+    return '"' + cell.replace('"', '""') + '"' if mark in cell or '"' in cell else cell
+
+
 def made_up(draw: Random) -> str:
     """A list as some shop may write it: every habit with every other."""
     mark = draw.choice((",", ";", "\t", ";", "|"))
     (ends, end), (size, sized), (colours, coloured) = draw.choice(ENDS), draw.choice(SIZES), draw.choice(COLOURS)
     (lengths, long), (more, other), named = draw.choice(LENGTHS), draw.choice(MORE), draw.choice(NAMED)
     heads = [*(["wire"] if named else []), *ends, size, *colours, *lengths, *more]
-    rows = [
-        [*([named(n)] if named else []), *end(n), sized(n), *coloured(n), *long(n), *other(n)]
-        for n in range(1, 8)
-    ]  # fmt: skip
-    lines = [mark.join(f'"{cell}"' if mark in cell or '"' in cell else cell for cell in (
-        one.replace('"', '""') if '"' in one else one for one in row)) for row in [heads, *rows]]  # fmt: skip
+    rows = [heads]
+    rows += [
+        [*([named(n)] if named else []), *end(n), sized(n), *coloured(n), *long(n), *other(n)] for n in range(1, 8)
+    ]
+    lines = [mark.join(in_quotes(cell, mark) for cell in row) for row in rows]
     return "\n".join(draw.choice(ODD)(lines, mark)) + "\n"
 
 
