@@ -67,9 +67,8 @@ def _units(args: argparse.Namespace) -> int:
         if record.certain or args.book:
             print(f"{path} written.")
             return SOUND
-        print(
-            f"{path} written: a test record, no certificate. {record.name} is not proven: {record.why or record.state}."
-        )
+        why = record.why or record.state_told
+        print(f"{path} written: a test record, no certificate. {record.name} is not proven: {why}.")
         return FAULTS
     with opened(args.file, for_writing=False) as project:
         found = records_of(project, " ".join(args.words))
@@ -79,7 +78,7 @@ def _units(args: argparse.Namespace) -> int:
         return SOUND
     for one in found:
         print(
-            f"{one.name:24} revision {one.revision:<4} {one.state:14} {len(one.done):5} steps {len(one.tests):4} "
+            f"{one.name:24} revision {one.revision:<4} {one.state_told:14} {len(one.done):5} steps {len(one.tests):4} "
             f"tests  coils {', '.join(sorted(one.coils)) or '–'}  by {', '.join(sorted(one.hands)) or '–'}"
         )
         if one.why:
@@ -274,7 +273,7 @@ def _repair(args: argparse.Namespace) -> int:
             }
         )
         return SOUND
-    print(f"{record.name}, revision {record.revision}, {record.state}.")
+    print(f"{record.name}, revision {record.revision}, {record.state_told}.")
     for e in found.ends:
         print(f"  {e.wire} {e.side}, {e.place}: {e.times} remakes left ({e.left_mm:.0f} mm)  {', '.join(e.parts)}")
     for row in found.story:

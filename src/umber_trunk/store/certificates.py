@@ -11,15 +11,8 @@ from umber_trunk.core.make.unit_acts import Test
 from umber_trunk.core.moments import day, moment
 from umber_trunk.core.printed import PaperTable, Printed
 from umber_trunk.core.results import Results
+from umber_trunk.core.sentences import heads, say
 
-NOTE = (
-    "What was read is what it is certified by. Engineering estimates stand beside it; the applicable code and a "
-    "licensed person decide on its use."
-)
-NO_PROOF = (
-    "This is a record of what was read, no certificate: the unit is not proven. The applicable code and a "
-    "licensed person decide on its use."
-)
 MOST_NAMES = 60
 
 
@@ -35,74 +28,73 @@ def certificate(results: Results, record: UnitRecord, seal: tuple[int, str], who
     tables = [PaperTable(("", ""), (0.16, 0.84), (), tuple(_head(results, record, seal)))]
     if record.found and proven is None:
         faults = tuple((act.says, _share(act.probability)) for _, act in record.found)
-        tables.append(PaperTable(("Likeliest fault", "Probability"), (0.84, 0.16), (1,), faults))
+        tables.append(PaperTable(heads("likeliest-fault", "probability"), (0.84, 0.16), (1,), faults))
     if record.tests:
         widths = (0.05, 0.12, 0.22, 0.22, 0.15, 0.18, 0.06)
         tests = tuple(_test_row(act) for _, act in record.tests)
-        tables.append(PaperTable(("No", "Test", "From", "To", "Read", "Band", ""), widths, (0, 4), tests))
+        tables.append(PaperTable(heads("no", "test", "from", "to", "read", "band", ""), widths, (0, 4), tests))
     tables += _told_of(record)
     tables += decision_tables(results.design)
     if whole:
         tables += _book(record)
-    state = f"proven, {proven.tests} tests" if proven is not None else f"not proven: {record.state}"
-    if record.left:
-        state += f"; not finished, {record.left} steps are open"
-    title = "as-built book" if whole else title_of(record)
+    many = proven.tests if proven is not None else 0
+    state = say("unit.paper.state", proven=proven is not None, tests=many, state=record.state_told, left=record.left)
+    key = "book" if whole else "certificate" if record.certain else "record"
     return Printed(
-        f"{results.design.project.name}: {title}, {record.name}",
+        say(f"unit.paper.{key}", project=results.design.project.name, unit=record.name),
         state,
         proven is not None,
         tuple(tables),
-        NOTE if proven is not None else NO_PROOF,
+        say("unit.paper.certified" if proven is not None else "unit.paper.no-proof"),
     )
 
 
 def _head(results: Results, record: UnitRecord, seal: tuple[int, str]) -> list[tuple[str, str]]:
     """What the unit is, what of it is made, by whom it is proven, and where the log stood."""
     proven = record.proven if record.certain else None
+    made = say("unit.paper.made", left=record.left)
     if record.as_is is not None:
-        made = "as it came: its steps aren’t in the log"
-    else:
-        made = f"{record.left} steps are not done" if record.left else "every step is done"
+        made = say("unit.paper.as-it-came")
     if proven is not None:
         by = f"{proven.who}, {moment(proven.at_ms)}"
     else:
-        by = f"not proven: {record.state}" + (f"; {record.why}" if record.why else "")
+        by = say("unit.paper.not-proven", state=record.state_told, why=record.why)
+    unsaid = say("unit.paper.not-said")
     rows = [
-        ("Harness", results.design.project.name),
-        ("Unit", record.name),
-        ("Build", f"{record.build} / {record.unit}"),
-        ("Revision", str(record.revision)),
-        ("Begun", moment(record.begun_ms)),
-        ("Hands", ", ".join(sorted(record.hands)) or "not said"),
-        ("Coils", ", ".join(sorted(record.coils)) or "not said"),
-        ("Made", made),
-        ("Proven by", by),
-        ("Log", f"{seal[0]} entries, seal {seal[1]}"),
+        ("harness", results.design.project.name),
+        ("unit", record.name),
+        ("build", f"{record.build} / {record.unit}"),
+        ("revision", str(record.revision)),
+        ("begun", moment(record.begun_ms)),
+        ("hands", ", ".join(sorted(record.hands)) or unsaid),
+        ("coils", ", ".join(sorted(record.coils)) or unsaid),
+        ("made", made),
+        ("proven-by", by),
+        ("log", say("unit.paper.log", entries=seal[0], seal=seal[1])),
     ]
     if record.as_is is not None:
         event, act = record.as_is
-        rows.insert(0, ("Taken as it is", f"{act.who}, {day(event.at_ms)}: {act.why}"))
+        rows.insert(0, ("taken-as-it-is", f"{act.who}, {day(event.at_ms)}: {act.why}"))
     if record.earlier:
-        rows.append(("Planned", "by an earlier format; its order was planned once more and frozen since"))
-    return rows
+        rows.append(("planned", say("unit.paper.planned-anew")))
+    return [(say(f"paper.head.{key}"), text) for key, text in rows]
 
 
 def _told_of(record: UnitRecord) -> list[PaperTable]:
     """What the readings can't tell, what was done otherwise and by whom, and what was struck."""
     tables = []
     if record.untold:
-        by = f"; taken so by {record.untold_by}" if record.untold_by else ""
         rows = tuple((one,) for one in record.untold)
-        tables.append(PaperTable((f"What these readings can’t tell{by}",), (1.0,), (), rows))
+        tables.append(PaperTable((say("unit.paper.cannot-tell", by=record.untold_by),), (1.0,), (), rows))
     if record.said:
         said = tuple((said_of(act), act.who, moment(event.at_ms)) for event, act in record.said)
-        tables.append(PaperTable(("Deviations, releases, repairs", "Who", "When"), (0.66, 0.16, 0.18), (), said))
+        tables.append(PaperTable(heads("deviations", "who", "when"), (0.66, 0.16, 0.18), (), said))
     if record.struck:
         struck = tuple(
-            (f"entry {one.n}, {one.kind}", f"{act.who}: {act.why}", moment(at.at_ms)) for one, at, act in record.struck
+            (say("unit.paper.entry", n=one.n, kind=one.kind), f"{act.who}: {act.why}", moment(at.at_ms))
+            for one, at, act in record.struck
         )
-        tables.append(PaperTable(("Struck", "Who and why", "When"), (0.3, 0.52, 0.18), (), struck))
+        tables.append(PaperTable(heads("struck", "who-and-why", "when"), (0.3, 0.52, 0.18), (), struck))
     return tables
 
 
@@ -119,7 +111,7 @@ def _book(record: UnitRecord) -> list[PaperTable]:
     if steps:
         found.append(
             PaperTable(
-                ("Step", "Tool", "Setting", "Coil", "Hand", "When"), (0.34, 0.2, 0.14, 0.08, 0.1, 0.14), (), steps
+                heads("step", "tool", "setting", "coil", "hand", "when"), (0.34, 0.2, 0.14, 0.08, 0.1, 0.14), (), steps
             )
         )
     reads = tuple(
@@ -129,14 +121,17 @@ def _book(record: UnitRecord) -> list[PaperTable]:
     if reads:
         found.append(
             PaperTable(
-                ("At", "Measured", "Read", "Band", "Verdict", "By"), (0.34, 0.12, 0.14, 0.18, 0.12, 0.1), (2,), reads
+                heads("at", "measured", "read", "band", "verdict", "by"),
+                (0.34, 0.12, 0.14, 0.18, 0.12, 0.1),
+                (2,),
+                reads,
             )
         )
     before = tuple(_test_row(act) for _, act in record.before)
     if before:
         found.append(
             PaperTable(
-                ("No", "Test before", "From", "To", "Read", "Band", ""),
+                heads("no", "test-before", "from", "to", "read", "band", ""),
                 (0.05, 0.12, 0.22, 0.22, 0.15, 0.18, 0.06),
                 (0, 4),
                 before,
@@ -144,13 +139,13 @@ def _book(record: UnitRecord) -> list[PaperTable]:
         )
     faults = tuple((act.says, e.step.partition("|")[2], moment(e.at_ms)) for e, act in record.defects)
     if faults:
-        found.append(PaperTable(("Fault seen", "At", "When"), (0.4, 0.42, 0.18), (), faults))
+        found.append(PaperTable(heads("fault-seen", "at", "when"), (0.4, 0.42, 0.18), (), faults))
     again = tuple(
         (f"{act.wire} {act.side if isinstance(act, Remake) else ''}", act.kind, act.why, moment(e.at_ms))
         for e, act in rows_again(record)
     )
     if again:
-        found.append(PaperTable(("Started over", "", "Why", "When"), (0.22, 0.1, 0.5, 0.18), (), again))
+        found.append(PaperTable(heads("started-over", "", "why", "when"), (0.22, 0.1, 0.5, 0.18), (), again))
     return found
 
 
@@ -160,7 +155,7 @@ def rows_again(record: UnitRecord) -> list[tuple[Event, Remake | Scrap]]:
 
 
 def _test_row(act: Test) -> tuple[str, ...]:
-    read = "nothing" if act.over else "" if act.value is None else f"{act.value:.4g} {act.unit}"
+    read = say("unit.paper.nothing") if act.over else "" if act.value is None else f"{act.value:.4g} {act.unit}"
     return (
         str(act.n or "+"),
         act.test,
@@ -178,8 +173,10 @@ def _short(text: str) -> str:
 
 def _band(low: float | None, high: float | None) -> str:
     if low is not None and high is not None:
-        return f"{low:.4g} to {high:.4g}"
-    return f"at least {low:.4g}" if low is not None else f"at most {high:.4g}" if high is not None else ""
+        return say("unit.paper.between", low=low, high=high)
+    if low is not None:
+        return say("unit.paper.at-least", low=low)
+    return say("unit.paper.at-most", high=high) if high is not None else ""
 
 
 def _share(value: float | None) -> str:

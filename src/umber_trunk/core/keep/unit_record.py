@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING
 from umber_trunk.core.make.events import Defect, Event, Note, Read, Release, Remake, Scrap, Strike
 from umber_trunk.core.make.unit_acts import AsIs, Deviation, Found, Mended, Test
 from umber_trunk.core.moments import day
-from umber_trunk.core.sentences import NOTHING, Message
+from umber_trunk.core.sentences import NOTHING, Message, say
 
 if TYPE_CHECKING:
     from umber_trunk.core.keep.stations import Dispute
@@ -120,6 +120,11 @@ class UnitRecord:
         return "faulty" if self.faulty else "in the making"
 
     @property
+    def state_told(self) -> str:
+        """The same as it is said."""
+        return state_said(self.state)
+
+    @property
     def certain(self) -> bool:
         """Whether it is proven, by readings of the unit itself: the only thing a certificate is given for."""
         return self.state == "proven"
@@ -144,3 +149,8 @@ class UnitRecord:
 def said_of(act: Deviation | Release | Note | Mended) -> str:
     """The words of somebody who decided or remarked something."""
     return act.why if isinstance(act, Release) else act.says or act.why
+
+
+def state_said(state: str) -> str:
+    """One of those states as it is said."""
+    return say(f"unit.is.{state.replace(' ', '-')}")

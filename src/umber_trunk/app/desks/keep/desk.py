@@ -253,7 +253,7 @@ class KeepDesk(SaidOfIt):
                 "{record}  ·  revision {revision}  ·  {state}",
                 record=record.name,
                 revision=record.revision,
-                state=record.state,
+                state=record.state_told,
             )
         )
         page = self.page.currentData()

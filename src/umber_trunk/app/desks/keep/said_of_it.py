@@ -119,7 +119,7 @@ class SaidOfIt(Desk):
             told = (
                 ""
                 if record.certain or whole
-                else tr(" It is a test record, no certificate: not proven, {why}.", why=record.why or record.state)
+                else tr(" It is a test record, no certificate: not proven, {why}.", why=record.why or record.state_told)
             )
             self.said.emit(tr("{path} written.{told}", path=path.name, told=told))
         except UmberError as why:

@@ -72,9 +72,8 @@ def unit_columns() -> list[Column]:
     def state(one: UnitRecord) -> str:
         if one.was is not None and one.proven is None and not one.moved_to and not one.faulty:
             return tr("△ proof ended")
-        return {"proven": "✓ proven", "faulty": "✕ faulty", "proven in simulation": "simulated"}.get(
-            one.state, one.state
-        )
+        short = {"proven": tr("✓ proven"), "faulty": tr("✕ faulty"), "proven in simulation": tr("simulated")}
+        return short.get(one.state, one.state_told)
 
     return [
         Column("Unit", lambda r: r.name, width=100),
@@ -163,7 +162,7 @@ def record_told(record: UnitRecord) -> str:
 
 def tests_told(record: UnitRecord) -> str:
     """Its tests, those with a figure first."""
-    rows = [f"{record.state}: {record.why}", ""] if record.why else []
+    rows = [f"{record.state_told}: {record.why}", ""] if record.why else []
     for act in sorted((act for _, act in record.tests), key=lambda one: not one.unit):
         read = "nothing" if act.over else "" if act.value is None else show(act.value, act.unit)
         a, b = act.a[:34], act.b[:34]

@@ -16,6 +16,7 @@ from umber_trunk.app.widgets.plot import banded, invite, waiting
 from umber_trunk.app.widgets.readable import DrawnPane, Part
 from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.keep.portrait import FAR, Portrait, Row
+from umber_trunk.core.keep.unit_record import state_said
 from umber_trunk.core.moments import moment
 
 LARGE = ("begun", "made", "proven", "ended", "mended")
@@ -273,7 +274,7 @@ class UnitView(DrawnPane):
                 FAR,
                 small=True,
             )
-            self.hits.append((box, "unit", one.key, f"{one.name}: {one.state}{again}{lit}"))
+            self.hits.append((box, "unit", one.key, f"{one.name}: {state_said(one.state)}{again}{lit}"))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self.setFocus()

@@ -142,7 +142,7 @@ def _standing(record: UnitRecord | None, simulated: bool) -> tuple[str, str]:
         return tr("Proven in simulation"), tr(
             "Everything on the list was right, by a simulated unit: it certifies nothing of a real one."
         )
-    why = record.why or record.state
+    why = record.why or record.state_told
     return tr("Not proven"), tr("Every test is in its band, but {why}.").format(why=why)
 
 
