@@ -14,6 +14,7 @@ from hypothesis import strategies as st
 from umber_trunk.cli.main import main
 from umber_trunk.core.catalog.parts import PART, Part
 from umber_trunk.core.catalog.shelf import bundled
+from umber_trunk.core.shop.lists import read_table
 from umber_trunk.store.catalogues import (
     add_to_shop,
     as_row,
@@ -70,6 +71,15 @@ def test_each_fault_has_its_place(row: str, column: str) -> None:
         assert "“contract” is none of: " in str(found.faults[0])
         kindless = from_csv(HEAD + GOOD.replace("contact", "", 1))
         assert "is missing" in str(kindless.faults[0])
+
+
+def test_a_cell_nested_without_end_is_a_fault_and_no_bug() -> None:
+    deep = "[" * 100_000
+    faults = one_row({"kind": "contact", "id": "x", "name": "x", "derating": deep}).faults
+    assert [fault for fault in faults if fault.column == "derating" and "no JSON list" not in fault.message]
+    found = read_table("jobs", [["id", "file", "repair"], ["J1", "a.umber", "{" * 100_000]])
+    assert not found.rows
+    assert found.faults
 
 
 def broken(seed: int) -> str:

@@ -182,7 +182,7 @@ def _value(field: str, inner: str, said: str, model: Any) -> Any:
     if field in ("cores", "derating", "assembly") or said.startswith("["):
         try:
             return json.loads(said)
-        except ValueError:
+        except (ValueError, RecursionError):
             raise InputError.of("row.no-json-list", text=clipped(said)) from None
     if field == "mates":
         return [one.strip() for one in said.split(";") if one.strip()]
