@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import math
 import re
+from collections.abc import Callable
 from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 
@@ -188,12 +189,12 @@ def show_length(metres: float) -> str:
     return f"{metres:.2f} m" if abs(metres) >= 0.9995 else f"{metres * 1000:.0f} mm"
 
 
-def show_ohms(ohms: float) -> str:
-    """mΩ below one ohm, kΩ and MΩ above a thousand of each."""
+def show_ohms(ohms: float, said: Callable[[float], str] = significant) -> str:
+    """mΩ below one ohm, kΩ and MΩ above a thousand of each; `said` tells with how many figures."""
     for factor, unit in ((1e6, "MΩ"), (1e3, "kΩ"), (1.0, "Ω")):
         if ohms >= factor:
-            return f"{significant(ohms / factor)} {unit}"
-    return f"{significant(ohms * 1000)} mΩ"
+            return f"{said(ohms / factor)} {unit}"
+    return f"{said(ohms * 1000)} mΩ"
 
 
 def show_volts(volts: float) -> str:

@@ -12,8 +12,10 @@ from umber_trunk.core.moments import day, moment
 from umber_trunk.core.printed import PaperTable, Printed
 from umber_trunk.core.results import Results
 from umber_trunk.core.sentences import heads, say
+from umber_trunk.core.units import show_ohms
 
 MOST_NAMES = 60
+OHMS = "Ω"
 
 
 def title_of(record: UnitRecord) -> str:
@@ -155,14 +157,14 @@ def rows_again(record: UnitRecord) -> list[tuple[Event, Remake | Scrap]]:
 
 
 def _test_row(act: Test) -> tuple[str, ...]:
-    read = say("unit.paper.nothing") if act.over else "" if act.value is None else f"{act.value:.4g} {act.unit}"
+    read = say("unit.paper.nothing") if act.over else "" if act.value is None else _figure(act.value, act.unit)
     return (
         str(act.n or "+"),
         act.test,
         _short(act.a),
         _short(act.b),
         read,
-        _band(act.low, act.high),
+        _band(act.low, act.high, act.unit if act.unit == OHMS else ""),
         "✓" if act.ok else "✕",
     )
 
@@ -171,12 +173,20 @@ def _short(text: str) -> str:
     return text if len(text) <= MOST_NAMES else text[: MOST_NAMES - 2] + " …"
 
 
-def _band(low: float | None, high: float | None) -> str:
-    if low is not None and high is not None:
-        return say("unit.paper.between", low=low, high=high)
-    if low is not None:
-        return say("unit.paper.at-least", low=low)
-    return say("unit.paper.at-most", high=high) if high is not None else ""
+def _band(low: float | None, high: float | None, unit: str = "") -> str:
+    least, most = (None if one is None else _figure(one, unit) for one in (low, high))
+    if least is not None and most is not None:
+        return say("unit.paper.between", low=least, high=most)
+    if least is not None:
+        return say("unit.paper.at-least", low=least)
+    return say("unit.paper.at-most", high=most) if most is not None else ""
+
+
+def _figure(value: float, unit: str) -> str:
+    """A reading with four figures: ohms with their prefix, since a leak's stand in millions."""
+    if unit == OHMS:
+        return show_ohms(value, lambda ohms: f"{ohms:.4g}")
+    return f"{value:.4g} {unit}".rstrip()
 
 
 def _share(value: float | None) -> str:

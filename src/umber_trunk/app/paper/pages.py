@@ -19,6 +19,7 @@ from umber_trunk.app.trunk.small import paint_small
 from umber_trunk.app.trunk.story import tell
 from umber_trunk.app.trunk.tags import least_slot
 from umber_trunk.app.widgets.board_paint import paint_board
+from umber_trunk.app.widgets.words import tr
 from umber_trunk.core.harness.index import index_of
 from umber_trunk.core.picture.layout import Picture
 from umber_trunk.core.picture.notice import interest
@@ -340,7 +341,7 @@ class Pages:
             theme.INK_SOFT.name(),
         )
         page = QRectF(0, self.height - 16, self.width, 14)
-        self.text(page, f"page {self.page}", theme.font(7.5), flags=Qt.AlignmentFlag.AlignRight)
+        self.text(page, tr("page {number}", number=self.page), theme.font(7.5), flags=Qt.AlignmentFlag.AlignRight)
 
     def text(
         self,
