@@ -18,6 +18,7 @@ import pytest
 import umber_trunk.store.builds as building
 from demos import worked_out
 from umber_trunk.cli.main import main
+from umber_trunk.core import voice
 from umber_trunk.core.analysis import analyse
 from umber_trunk.core.catalog.parts import PART, Lug
 from umber_trunk.core.catalog.shelf import generic, shop_shelf
@@ -40,6 +41,7 @@ from umber_trunk.core.make.frozen import freeze, thawed
 from umber_trunk.core.make.sequence import plan_order
 from umber_trunk.core.make.told import entry_told
 from umber_trunk.core.make.unit_acts import Test as Answered
+from umber_trunk.core.make.wordless import wordless
 from umber_trunk.core.memo import Memo
 from umber_trunk.core.prove.fault import Fault
 from umber_trunk.core.prove.faults import KINDS
@@ -415,6 +417,30 @@ def merged_from(project: ProjectFile, rows: Rows, signed: bool) -> Any:
     if signed:
         sign_lines(path, project.id)
     return merge(project, path)
+
+
+def test_a_station_of_another_language_plans_the_same(tmp_path: Path) -> None:
+    """What was frozen in German is held against what is planned in English, figure by figure, not word by word."""
+    voice.speak("de")
+    try:
+        project = put_demo(tmp_path / "de.umber", "loops")
+    finally:
+        voice.speak("")
+    with project:
+        rows = told(project)
+        begun = next(row for row in rows if row["kind"] == "begin")
+        assert "Anschlag" in project.floor.input(begun["data"]["order"])
+        fresh = [{**begun, "id": "yard b", "build": "yard"}]
+        fresh += [
+            {**row, "id": f"yard {row['id']}"} for row in rows if row["kind"] in ("proof", "safe", "test", "proven")
+        ]
+        taken = merged_from(project, fresh, True)
+        assert (taken.added, taken.otherwise) == (len(fresh), 0)
+        assert kept_unit(project, UNIT).certain
+        order = json.loads(project.floor.input(begun["data"]["order"]))
+        order["operations"][0]["length_m"] = 9.0
+        longer = json.dumps(order)
+        assert wordless(longer) != wordless(project.floor.input(begun["data"]["order"]))
 
 
 def test_another_stations_log_proves_only_what_it_signed_and_takes_no_fault_back(tmp_path: Path) -> None:

@@ -15,12 +15,12 @@ from umber_trunk.core.make.frozen import Frozen, freeze, thawed
 from umber_trunk.core.make.operations import older_names
 from umber_trunk.core.make.sequence import plan_order
 from umber_trunk.core.make.unit_acts import Proof
+from umber_trunk.core.make.wordless import wordless
 from umber_trunk.core.prove.listed import plan_text
 from umber_trunk.core.prove.netlist import netlist
 from umber_trunk.core.prove.plan import make_plan
 from umber_trunk.core.row_fault import MOST_TOLD
 from umber_trunk.core.sentences import Message, joined, say
-from umber_trunk.core.text import digest_of
 from umber_trunk.store.clock import new_id, now_ms
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.floor import SHOP
@@ -140,9 +140,8 @@ def _otherwise(project: ProjectFile, log: StationLog, fresh: list[Event], parts:
                     if act.design in log.inputs and act.order in log.inputs
                     else frozen_of(project.floor, act.design, act.order)
                 )
-                if build is None or _planned(project, build, act.version, isinstance(act, Planned), parts).digests != (
-                    act.design,
-                    act.order,
+                if build is None or not _alike(
+                    _planned(project, build, act.version, isinstance(act, Planned), parts), kept
                 ):
                     found.add(act.order)
                 frozen[one.build] = kept
@@ -154,11 +153,17 @@ def _otherwise(project: ProjectFile, log: StationLog, fresh: list[Event], parts:
                 kept = frozen.get(one.build) or _frozen_here(project, one.build)
                 meter = meter_of(act)
                 net = analyse(kept.design, kept.shelf).once(netlist)
-                if digest_of(plan_text(make_plan(net, meter, act.box))) != act.tests:
+                listed = log.inputs.get(act.tests) or project.floor.input(act.tests)
+                if wordless(plan_text(make_plan(net, meter, act.box))) != wordless(listed):
                     found.add(act.tests)
             except (UmberError, json.JSONDecodeError):
                 found.add(act.tests)
     return found
+
+
+def _alike(mine: Frozen, theirs: Frozen) -> bool:
+    """Whether two plan the same, in whatever language."""
+    return mine.design_text == theirs.design_text and wordless(mine.order_text) == wordless(theirs.order_text)
 
 
 def _planned(project: ProjectFile, begun: Begin, version: str, later: bool, parts: Shelf | None) -> Frozen:
