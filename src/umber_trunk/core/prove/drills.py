@@ -141,7 +141,7 @@ class FaultDrill:
         elif used > self.least:
             told += say("drill.judge-took", used=used, least=self.least)
         elif right:
-            told += say("drill.no-more", used=used, least=self.least)
+            told += say("drill.one-needed") if used == 1 else say("drill.no-more", used=used, least=self.least)
         return Score(right, used, self.least, told)
 
 
