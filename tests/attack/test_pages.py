@@ -30,6 +30,8 @@ def filled(size: int, rng: random.Random) -> sqlite3.Connection:
     lengths += [near + off for near in (size - 35, size, 2 * size) for off in range(-14, 15)]
     least = (size - 12) * 32 // 255 - 23
     lengths += [max(least + k * (size - 4) + off, 0) for k in (1, 2) for off in range(-12, 4)]
+    numbers = [rng.choice((1, -1)) * rng.randrange(1 << rng.randrange(1, 64)) for _ in range(3 * len(lengths))]
+    numbers = list(dict.fromkeys(numbers))[: len(lengths)]  # of every width a row's number may have
     rows = [
         (
             number,
@@ -38,7 +40,7 @@ def filled(size: int, rng: random.Random) -> sqlite3.Connection:
             "ä" * (length % 7),
             rng.randbytes(length),
         )
-        for number, length in zip(rng.sample(range(1, 1 << 40), len(lengths)), lengths, strict=True)
+        for number, length in zip(numbers, lengths, strict=True)
     ]
     db.executemany("INSERT INTO a VALUES (?, ?, ?, ?, ?)", rows)
     db.executemany("INSERT INTO c VALUES (" + ", ".join("?" * 20) + ")", [range(n, n + 20) for n in range(-5, 30)])

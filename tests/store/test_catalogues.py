@@ -77,6 +77,11 @@ def test_a_cell_nested_without_end_is_a_fault_and_no_bug() -> None:
     deep = "[" * 100_000
     faults = one_row({"kind": "contact", "id": "x", "name": "x", "derating": deep}).faults
     assert [fault for fault in faults if fault.column == "derating" and "no JSON list" not in fault.message]
+    for cavities in ("1@3.5", "@1,2", "1", "1@3.5,0; 2@1"):
+        faults = one_row({"kind": "housing", "id": "x", "name": "x", "cavities": cavities}).faults
+        assert any(fault.column == "cavities" and "is not a list such as" in fault.message for fault in faults), (
+            cavities
+        )
     found = read_table("jobs", [["id", "file", "repair"], ["J1", "a.umber", "{" * 100_000]])
     assert not found.rows
     assert found.faults

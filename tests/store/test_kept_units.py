@@ -646,17 +646,17 @@ class TestMeters:
         assert parse_answer(text, "m") == ohm
 
     @pytest.mark.parametrize(
-        ("text", "volts"), [("0.25", 0.25), ("0.25 V", 0.25), ("12.5 mV", 0.0125), ("-3 VDC", 3.0), ("1e-3V", 0.001)]
+        ("text", "volts"), [("0.25", 0.25), ("0.25 V", 0.25), ("12.5 mV", 0.0125), ("-3 VDC", 3.0), ("9.9", 9.9), ("1e-3V", 0.001)]
     )
     def test_volts_across_a_joint(self, text: str, volts: float) -> None:
         assert parse_volts(text, "m") == pytest.approx(volts)
 
-    @pytest.mark.parametrize("text", ["12 V", "1 A", "1 ohm", "", "nan"])
+    @pytest.mark.parametrize("text", ["12 V", "10.5 V", "-10", "1 A", "1 ohm", "", "nan"])
     def test_what_is_no_voltage_across_a_joint_is_refused(self, text: str) -> None:
         with pytest.raises(StoreError, match="no voltage across a joint"):
             parse_volts(text, "m")
 
-    @pytest.mark.parametrize("text", ["", "1,2", "1.2.3", "0x1F", "3 mohm", "3 A", "nan", "-5", "1e30", "1.2 1.3"])
+    @pytest.mark.parametrize("text", ["", "1,2", "1.2.3", "0x1F", "3 mohm", "3 A", "nan", "-1.5", "-5", "1e15", "1e30", "1.2 1.3"])
     def test_what_is_no_reading_is_refused(self, text: str) -> None:
         with pytest.raises(StoreError):
             parse_answer(text, "m")

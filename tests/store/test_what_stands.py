@@ -436,6 +436,8 @@ def test_a_station_of_another_language_plans_the_same(tmp_path: Path) -> None:
         ]
         taken = merged_from(project, fresh, True)
         assert (taken.added, taken.otherwise) == (len(fresh), 0)
+        again = merge(project, station_path(project.path, "yard"))
+        assert (again.added, again.unsigned, again.otherwise, again.held_back) == (0, 0, 0, "")
         assert kept_unit(project, UNIT).certain
         order = json.loads(project.floor.input(begun["data"]["order"]))
         order["operations"][0]["length_m"] = 9.0
