@@ -44,6 +44,8 @@ def filled(size: int, rng: random.Random) -> sqlite3.Connection:
     ]
     db.executemany("INSERT INTO a VALUES (?, ?, ?, ?, ?)", rows)
     db.executemany("INSERT INTO c VALUES (" + ", ".join("?" * 20) + ")", [range(n, n + 20) for n in range(-5, 30)])
+    db.execute("CREATE TABLE d (x)")
+    db.executemany("INSERT INTO d VALUES (?)", [(n,) for n in range(700)])
     db.execute("DELETE FROM a WHERE n % 3 = 0")
     return db
 
@@ -59,6 +61,7 @@ def test_rows_are_those_that_sqlite_reads(size: int) -> None:
         (row[0], row[0], *row[2:]) for row in found if len(row) == 6 and row[1] is None and isinstance(row[-1], bytes)
     } == wanted["a"]
     assert {row for row in found if len(row) == 21} == wanted["c"]
+    assert {row[1] for row in found if len(row) == 2} == set(range(700))
     assert (pages.size, pages.count, pages.bad) == (size, db.execute("PRAGMA page_count").fetchone()[0], set())
     assert len(pages.free) == db.execute("PRAGMA freelist_count").fetchone()[0] > 0
     assert not pages.free & {row.page for row in pages.rows()}

@@ -498,6 +498,12 @@ class TestProofs:
         record, seal = kept_unit(shore, "lot 1/1"), shore.floor.seal()
         sheet, book = (certificate(kept.results, record, seal, whole) for whole in (False, True))
         assert (sheet.sound, "certificate" in sheet.title) == (True, True)
+        assert kept.close_with("Mara") == ""  # closed already: nothing more is said, and nobody else proves it
+        shore.floor.sign("again")
+        entries = len(shore.floor.events())
+        shore.floor.sign("and again")  # nothing new to sign
+        assert len(shore.floor.events()) == entries
+        assert kept_unit(shore, "lot 1/1").proven.who == "Ines"  # type: ignore[union-attr]
         assert dict(sheet.tables[0].rows)["Proven by"].startswith("Ines, ")  # type: ignore[arg-type]
         assert record.untold
         (untold,) = [table for table in sheet.tables if "can’t tell" in table.titles[0]]
@@ -646,7 +652,8 @@ class TestMeters:
         assert parse_answer(text, "m") == ohm
 
     @pytest.mark.parametrize(
-        ("text", "volts"), [("0.25", 0.25), ("0.25 V", 0.25), ("12.5 mV", 0.0125), ("-3 VDC", 3.0), ("9.9", 9.9), ("1e-3V", 0.001)]
+        ("text", "volts"),
+        [("0.25", 0.25), ("0.25 V", 0.25), ("12.5 mV", 0.0125), ("-3 VDC", 3.0), ("9.9", 9.9), ("1e-3V", 0.001)],
     )
     def test_volts_across_a_joint(self, text: str, volts: float) -> None:
         assert parse_volts(text, "m") == pytest.approx(volts)
@@ -656,7 +663,9 @@ class TestMeters:
         with pytest.raises(StoreError, match="no voltage across a joint"):
             parse_volts(text, "m")
 
-    @pytest.mark.parametrize("text", ["", "1,2", "1.2.3", "0x1F", "3 mohm", "3 A", "nan", "-1.5", "-5", "1e15", "1e30", "1.2 1.3"])
+    @pytest.mark.parametrize(
+        "text", ["", "1,2", "1.2.3", "0x1F", "3 mohm", "3 A", "nan", "-1.5", "-5", "1e15", "1e30", "1.2 1.3"]
+    )
     def test_what_is_no_reading_is_refused(self, text: str) -> None:
         with pytest.raises(StoreError):
             parse_answer(text, "m")

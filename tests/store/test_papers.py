@@ -67,6 +67,9 @@ def test_sheets_are_set_up_for_paper(demo: Design) -> None:
     plain = book_of(demo)["cuts"]
     assert (str(plain.page_setup.paperSize), plain.page_setup.orientation) == (plain.PAPERSIZE_A4, "landscape")
     assert plain.print_title_rows == "$1:$1"
+    widths = [plain.column_dimensions[cell.column_letter].width for cell in plain[1]]
+    longest = [max(len(str(cell.value or "")) for cell in column) for column in plain.columns]
+    assert all(width >= min(long, 60) for width, long in zip(widths, longest, strict=True))
     assert plain.sheet_properties.pageSetUpPr.fitToPage
     letter = book_of(set_project(demo, paper="letter", landscape=False, units="both"))["cuts"]
     assert (str(letter.page_setup.paperSize), letter.page_setup.orientation) == (letter.PAPERSIZE_LETTER, "portrait")
