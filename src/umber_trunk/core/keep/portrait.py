@@ -198,8 +198,12 @@ def texts_at(found: Portrait) -> dict[str, tuple[str, bool]]:
     told = {}
     for row in found.crimps:
         out = sum(not spot.ok for spot in row.spots)
-        parts = [f"{len(row.spots)} in limits" if not out else f"{out} of {len(row.spots)} out ✕"] if row.spots else []
-        parts += [f"{len(row.marks)} {'mark' if len(row.marks) == 1 else 'marks'}"] if row.marks else []
+        parts = []
+        if row.spots:
+            many = len(row.spots)
+            parts.append(say("portrait.out", out=out, of=many) if out else say("portrait.in-limits", many=many))
+        if row.marks:
+            parts.append(say("portrait.marks", many=len(row.marks)))
         if row.end:
             told[row.end] = (", ".join(parts), bool(out or row.marks))
     return told
