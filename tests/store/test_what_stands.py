@@ -443,6 +443,9 @@ def test_a_station_of_another_language_plans_the_same(tmp_path: Path) -> None:
         order["operations"][0]["length_m"] = 9.0
         longer = json.dumps(order)
         assert wordless(longer) != wordless(project.floor.input(begun["data"]["order"]))
+    for hostile in ("[" * 100_000, "[" * 900 + "]" * 900, "{"):
+        with pytest.raises(ValueError, match="nested|Expecting"):
+            wordless(hostile)
 
 
 def test_another_stations_log_proves_only_what_it_signed_and_takes_no_fault_back(tmp_path: Path) -> None:

@@ -21,7 +21,12 @@ _KINDS = (
 )
 """How the models' library calls a fault → its code under field."""
 _BOUNDS = {"greater_than": "gt", "greater_than_equal": "ge", "less_than": "lt", "less_than_equal": "le"}
-_LENGTHS = {"string_too_long": "max_length", "too_long": "max_length", "too_short": "min_length"}
+_LENGTHS = {
+    "string_too_long": "max_length",
+    "string_too_short": "min_length",
+    "too_long": "max_length",
+    "too_short": "min_length",
+}
 
 
 def field_fault(error: Mapping[str, Any]) -> Message:
@@ -33,17 +38,13 @@ def field_fault(error: Mapping[str, Any]) -> Message:
         return Message.of(f"field.{key}") if key in ("missing", "extra") else Message.of(f"field.{key}", text=text)
     if kind in _BOUNDS:
         return Message.of(f"field.{kind.replace('_', '-')}", text=text, bound=float(bounds[_BOUNDS[kind]]))
+    if kind == "string_too_short" and not given:
+        return Message.of("field.empty")
     if kind in _LENGTHS:
         return Message.of(f"field.{kind.replace('_', '-')}", bound=bounds[_LENGTHS[kind]])
-    if kind == "string_too_short":
-        return Message.of("field.empty" if not given else "field.string-too-short", **_least(given, bounds))
     if kind in ("enum", "literal_error"):
         return Message.of("field.none-of", text=text, known=str(bounds["expected"]).replace("'", ""))
     if kind == "string_pattern_mismatch" and (choice := _CHOICE.fullmatch(str(bounds["pattern"]))):
         known = ", ".join(filter(None, choice[1].replace("\\", "").split("|")))
         return Message.of("field.none-of", text=text, known=known)
     return Message("", as_was=str(error["msg"]).removeprefix("Value error, "))
-
-
-def _least(given: Any, bounds: Mapping[str, Any]) -> dict[str, Any]:
-    return {"bound": bounds["min_length"]} if given else {}

@@ -42,6 +42,10 @@ def row_fault(row: int, column: str, key: str, /, **values: Any) -> RowFault:
 
 
 def faults_told(faults: Sequence[RowFault]) -> dict[str, Any]:
-    """The first of some faults one after the other, and how many more there are: what a refusal names."""
-    told = joined("row.next", [one.placed for one in faults[:MOST_TOLD]])
-    return {"faults": told, "more": max(len(faults) - MOST_TOLD, 0)}
+    """`first_told` of some faults, each after where it is."""
+    return first_told([one.placed for one in faults])
+
+
+def first_told(rows: Sequence[Message]) -> dict[str, Any]:
+    """The first of what is wrong one after the other, and how many more there are: what a refusal names."""
+    return {"faults": joined("row.next", rows[:MOST_TOLD]), "more": max(len(rows) - MOST_TOLD, 0)}

@@ -237,5 +237,8 @@ def repair_of(project: ProjectFile, record: UnitRecord, end: str = "") -> Repair
             buy[part] = buy.get(part, 0) + 1
     story = [f"{said_of(act) or event.kind}{f', {act.who}' if act.who else ''}" for event, act in record.said]
     story += [act.says or event.kind for event, act in record.found]
-    story += [f"{act.wire} {act.side} started over{': ' + act.why if act.why else ''}" for _, act in record.remakes]
+    story += [
+        say("portrait.again", wire=act.wire, side=act.side) + (f": {act.why}" if act.why else "")
+        for _, act in record.remakes
+    ]
     return Repair(tuple(rows), tuple(sorted(buy.items())), tuple(story))

@@ -3,7 +3,6 @@ signed by who takes it in."""
 
 from __future__ import annotations
 
-import json
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -19,8 +18,8 @@ from umber_trunk.core.make.wordless import wordless
 from umber_trunk.core.prove.listed import plan_text
 from umber_trunk.core.prove.netlist import netlist
 from umber_trunk.core.prove.plan import make_plan
-from umber_trunk.core.row_fault import MOST_TOLD
-from umber_trunk.core.sentences import Message, joined, say
+from umber_trunk.core.row_fault import first_told
+from umber_trunk.core.sentences import Message, say
 from umber_trunk.store.clock import new_id, now_ms
 from umber_trunk.store.files import StoreError
 from umber_trunk.store.floor import SHOP
@@ -60,14 +59,12 @@ def merge(project: ProjectFile, path: Path, parts: Shelf | None = None, without_
     log, held_back = read_lines(path, project.id), ""
     faults = sorted([*log.faults, *_refused(project, log)], key=lambda fault: fault[0])
     if faults:
-        lines = [Message.of("log.line", line=line, what=what) for line, what in faults[:MOST_TOLD]]
-        told = joined("row.next", lines)
+        told = first_told([Message.of("log.line", line=line, what=what) for line, what in faults])
         first, last = faults[0][0], max(log.lines, default=0)
         if not without_bad or not first:
-            more = max(len(faults) - MOST_TOLD, 0)
             Error = BadLinesError if first else StoreError  # noqa: N806 a class
-            raise Error.of("store.nothing-merged", path=path.name, faults=told, more=more)
-        held_back = say("log.held-back", faults=told, first=first, last=last if last > first else 0)
+            raise Error.of("store.nothing-merged", path=path.name, **told)
+        held_back = say("log.held-back", **told, first=first, last=last if last > first else 0)
         log = log.before(first)
     known = {one.id for one in project.floor.events()}
     fresh = [one for one in {one.id: one for one in log.events}.values() if one.id not in known]
@@ -145,7 +142,7 @@ def _otherwise(project: ProjectFile, log: StationLog, fresh: list[Event], parts:
                 ):
                     found.add(act.order)
                 frozen[one.build] = kept
-            except UmberError:
+            except (UmberError, ValueError):
                 found.add(act.order)
     for one in fresh:
         if isinstance(act := one.act, Proof) and act.tests:
@@ -156,13 +153,14 @@ def _otherwise(project: ProjectFile, log: StationLog, fresh: list[Event], parts:
                 listed = log.inputs.get(act.tests) or project.floor.input(act.tests)
                 if wordless(plan_text(make_plan(net, meter, act.box))) != wordless(listed):
                     found.add(act.tests)
-            except (UmberError, json.JSONDecodeError):
+            except (UmberError, ValueError):
                 found.add(act.tests)
     return found
 
 
 def _alike(mine: Frozen, theirs: Frozen) -> bool:
-    """Whether two plan the same, in whatever language."""
+    """Whether two plan the same, in whatever language; the words themselves only the station's signature answers
+    for."""
     return mine.design_text == theirs.design_text and wordless(mine.order_text) == wordless(theirs.order_text)
 
 

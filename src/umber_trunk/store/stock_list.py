@@ -5,7 +5,6 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from datetime import datetime
 from pathlib import Path
-from typing import Any
 
 from umber_trunk.core.catalog.conductors import area_of, metals
 from umber_trunk.core.catalog.parts import CablePart
@@ -16,7 +15,6 @@ from umber_trunk.core.kit.coils import Coil
 from umber_trunk.core.kit.stock import read_size
 from umber_trunk.core.quantity import Habit, read_number
 from umber_trunk.core.row_fault import RowFault, faults_told, row_fault
-from umber_trunk.core.sentences import Message
 from umber_trunk.core.units import parse_length_m
 from umber_trunk.store.copies import copies_folder
 from umber_trunk.store.files import StoreError, put_whole
@@ -53,7 +51,7 @@ def read_stock(path: Path, shelf: Shelf | None = None, decimal: str = "") -> lis
             name: row[heads.index(name)].strip() if name in heads and heads.index(name) < len(row) else ""
             for name in COLUMNS
         }
-        wrong = [RowFault(number, column, told) for column, told in _faults(cells, seen, shelf, decimal)]
+        wrong = _faults(number, cells, seen, shelf, decimal)
         faults += wrong
         seen.add(cells["coil"])
         if not wrong:
@@ -105,32 +103,28 @@ def _length(text: str, decimal: str) -> float:
     return parse_length_m(text, "m", Habit(decimal if "," in text else ""))
 
 
-def _faults(cells: dict[str, str], seen: set[str], shelf: Shelf | None, decimal: str) -> list[tuple[str, Message]]:
-    """(column, what is wrong there) of one coil."""
-    wrong = list[tuple[str, Message]]()
-
-    def fault_in(column: str, key: str, **values: Any) -> None:
-        wrong.append((column, Message.of(f"row.{key}", **values)))
-
+def _faults(number: int, cells: dict[str, str], seen: set[str], shelf: Shelf | None, decimal: str) -> list[RowFault]:
+    """What is wrong with the coil of a row."""
+    wrong = list[RowFault]()
     if not cells["coil"]:
-        fault_in("coil", "coil-without-name")
+        wrong.append(row_fault(number, "coil", "coil-without-name"))
     elif cells["coil"].lower().startswith("part "):
-        fault_in("coil", "coil-named-part")
+        wrong.append(row_fault(number, "coil", "coil-named-part"))
     elif len(cells["coil"]) > MOST_NAME:
-        fault_in("coil", "long-name", most=MOST_NAME)
+        wrong.append(row_fault(number, "coil", "long-name", most=MOST_NAME))
     elif cells["coil"] in seen:
-        fault_in("coil", "twice", text=cells["coil"])
+        wrong.append(row_fault(number, "coil", "twice", text=cells["coil"]))
     size = read_size(cells["size"])
     if area_of(size) == 0 and (shelf is None or shelf.get(size, CablePart) is None):
-        fault_in("size", "no-size", text=clipped(cells["size"]))
+        wrong.append(row_fault(number, "size", "no-size", text=clipped(cells["size"])))
     if cells["metal"] and cells["metal"].lower() not in metals():
-        fault_in("metal", "no-metal", text=clipped(cells["metal"]), known=", ".join(metals()))
+        wrong.append(row_fault(number, "metal", "no-metal", text=clipped(cells["metal"]), known=", ".join(metals())))
     try:
         length = _length(cells["length_m"], decimal)
         if not 0 < length <= MOST_COIL_M:
-            fault_in("length_m", "coil-length", most=MOST_COIL_M)
+            wrong.append(row_fault(number, "length_m", "coil-length", most=MOST_COIL_M))
     except InputError as why:
-        wrong.append(("length_m", why.message))
+        wrong.append(RowFault(number, "length_m", why.message))
     return wrong
 
 

@@ -178,8 +178,7 @@ VOLTS_APART = 0.05
 def suits(supply: Lead, device: Lead) -> tuple[bool, str]:
     """(whether to plug it in, why, in one sentence). What isn't known is never called fine."""
     if supply.ac != device.ac:
-        kinds = ("AC" if one.ac else "DC" for one in (supply, device))
-        return False, say("suits.kinds", **dict(zip(("gives", "wants"), kinds, strict=True)))
+        return False, say("suits.kinds", gives="AC" if supply.ac else "DC", wants="AC" if device.ac else "DC")
     if abs(supply.volts - device.volts) > VOLTS_APART * device.volts:
         destroys = supply.volts > device.volts
         return False, say("suits.volts", gives=supply.volts, wants=device.volts, destroys=destroys)

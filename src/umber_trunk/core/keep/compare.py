@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 
 from pydantic import BaseModel
 
-from umber_trunk.core.harness.model import TABLES, Design
+from umber_trunk.core.harness.model import TABLES, Design, Pin
 from umber_trunk.core.keep.unit_record import UnitRecord, said_of
 from umber_trunk.core.sentences import say
 
@@ -83,7 +83,7 @@ def _fields(one: BaseModel, two: BaseModel, within: str = "") -> tuple[tuple[str
 
 
 def _differs(name: str, one: Any, two: Any) -> Sequence[tuple[str, str, str]]:
-    if isinstance(one, BaseModel) and type(one) is type(two) and not hasattr(one, "cavity"):
+    if isinstance(one, BaseModel) and type(one) is type(two) and not isinstance(one, Pin):
         return _fields(one, two, f"{name} ")
     if isinstance(one, tuple) and isinstance(two, tuple) and all(hasattr(part, "id") for part in (*one, *two)):
         before, after = ({part.id: part for part in parts} for parts in (one, two))
@@ -102,10 +102,11 @@ def _said(value: Any) -> str:
             return f"{len(value)} of them" if len(value) > MOST_SAID else ", ".join(map(_said, value))
         case Enum():
             return str(value.value)
-        case BaseModel() if not hasattr(value, "cavity"):
-            own = ((name, getattr(value, name)) for name in type(value).model_fields)
-            usual = {name: row.default for name, row in type(value).model_fields.items()}
-            return ", ".join(f"{name} {_said(one)}" for name, one in own if one != usual[name])
+        case BaseModel() if not isinstance(value, Pin):
+            own = ((name, getattr(value, name), row) for name, row in type(value).model_fields.items())
+            return ", ".join(
+                f"{name} {_said(one)}" for name, one, row in own if one != row.get_default(call_default_factory=True)
+            )
     return str(value)
 
 

@@ -26,8 +26,8 @@ def lead_sheets(results: Results) -> Printed:
         drawn = tuple(drawn_strip(made) for end in ends if (made := strip_of(results, end)) is not None)
         code = code_of(wire.colour, wire.stripe)
         told = f"{row.colour} {code}".strip()
-        lengths = (tight(length_text(one, units)) for one in (row.cut_m, row.finished_m))
-        cut = say("paper.lead-cut", **dict(zip(("cut", "finished"), lengths, strict=True)))
+        cut, finished = (tight(length_text(one, units)) for one in (row.cut_m, row.finished_m))
+        cut = say("paper.lead-cut", cut=cut, finished=finished)
         title = f"{wire.id} · {tight(size_text(row.size, units))} {told} · {cut}" + (
             say("paper.lead-alike", many=row.count) if row.count > 1 else ""
         )
